@@ -1,0 +1,58 @@
+"""Edits of resources and of who is assigned to what."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from hexapod.plan.edits.edit import Edit
+from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.records import Assignment, Resource
+
+
+def save_resource(plan: Plan, resource: Resource) -> Edit:
+    """Add a resource, or change the one with its id."""
+    word = "Change" if resource.id in plan.resources else "Add"
+    return Edit(f"{word} “{resource.name}”", lambda draft: draft.put(resource))
+
+
+def remove_resource(plan: Plan, resource_id: str) -> Edit:
+    """The resource goes, with its assignments."""
+
+    def change(draft: Draft) -> None:
+        for task_id in plan.used_by.get(resource_id, ()):
+            draft.remove("assignments", (task_id, resource_id))
+        draft.remove("resources", resource_id)
+
+    return Edit(f"Delete “{plan.resources[resource_id].name}”", change)
+
+
+def set_assignments(plan: Plan, task_id: str, assignments: Iterable[Assignment]) -> Edit:
+    """Who works on a task becomes exactly this."""
+    wanted = {a.key: a for a in assignments}
+
+    def change(draft: Draft) -> None:
+        for resource_id in list(draft.assigned(task_id)):
+            if (task_id, resource_id) not in wanted:
+                draft.remove("assignments", (task_id, resource_id))
+        for assignment in wanted.values():
+            draft.put(assignment)
+
+    return Edit(f"Assign “{plan.tasks[task_id].name}”", change)
+
+
+def assign(plan: Plan, task_ids: Iterable[str], resource_id: str, units: float = 1.0) -> Edit:
+    """A resource joins tasks, beside whoever is there."""
+    tasks = list(task_ids)
+
+    def change(draft: Draft) -> None:
+        for task_id in tasks:
+            draft.put(Assignment(task_id, resource_id, units))
+
+    what = f"“{plan.tasks[tasks[0]].name}”" if len(tasks) == 1 else f"{len(tasks)} tasks"
+    return Edit(f"Assign {plan.resources[resource_id].name} to {what}", change)
+
+
+def unassign(plan: Plan, task_id: str, resource_id: str) -> Edit:
+    """A resource leaves a task."""
+    words = f"Take {plan.resources[resource_id].name} off “{plan.tasks[task_id].name}”"
+    return Edit(words, lambda draft: draft.remove("assignments", (task_id, resource_id)))

@@ -1,0 +1,43 @@
+"""An edit: its name in words, and a function that changes a draft."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from hexapod.plan.plan import Draft, Plan
+
+
+@dataclass(frozen=True)
+class Edit:
+    """``words`` is what the history and the undo command call it, such as ``Rename “Survey”``."""
+
+    words: str
+    change: Callable[[Draft], None]
+
+    def applied_to(self, plan: Plan) -> Plan:
+        """The next plan."""
+        draft = plan.draft()
+        self.change(draft)
+        return draft.finish()[0]
+
+
+def together(words: str, edits: list[Edit]) -> Edit:
+    """Several edits as one, undone as one."""
+
+    def change(draft: Draft) -> None:
+        for edit in edits:
+            edit.change(draft)
+
+    return Edit(words, change)
+
+
+def new_id() -> str:
+    """An id that no other record has."""
+    return secrets.token_hex(6)
+
+
+def quoted(names: list[str], noun: str = "rows") -> str:
+    """One name in quotes, or how many."""
+    return f"“{names[0]}”" if len(names) == 1 else f"{len(names)} {noun}"

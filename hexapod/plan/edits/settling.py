@@ -1,0 +1,82 @@
+"""Edits of what a row says of itself, of projects and calendars, and of levelling holds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from msgspec.structs import replace
+
+from hexapod.plan.edits.edit import Edit, quoted
+from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.records import Calendar, Limit, LimitKind, Project
+
+
+def set_task(plan: Plan, task_id: str, words: str, **fields: Any) -> Edit:
+    """Some fields of one task."""
+    return Edit(words, lambda draft: draft.put(replace(draft.task(task_id), **fields)))
+
+
+def rename(plan: Plan, task_id: str, name: str) -> Edit:
+    return set_task(plan, task_id, f"Rename “{plan.tasks[task_id].name}” to “{name}”", name=name)
+
+
+def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None) -> Edit:
+    """``duration`` is working minutes; None takes back what was said."""
+    tasks = list(task_ids)
+
+    def change(draft: Draft) -> None:
+        for task_id in tasks:
+            draft.put(replace(draft.task(task_id), duration=duration))
+
+    return Edit(f"Set the duration of {quoted([plan.tasks[t].name for t in tasks])}", change)
+
+
+def set_limit(plan: Plan, task_id: str, kind: LimitKind, at: int | None) -> Edit:
+    """Put a limit on a task, in place of one of the same kind; None lifts it."""
+    task = plan.tasks[task_id]
+    others = tuple(limit for limit in task.limits if limit.kind is not kind)
+    limits = others if at is None else (*others, Limit(kind, at))
+    words = f"Limit the dates of “{task.name}”" if at is not None else f"Lift a limit of “{task.name}”"
+    return set_task(plan, task_id, words, limits=limits)
+
+
+def set_holds(plan: Plan, holds: Mapping[str, int], words: str) -> Edit:
+    """Levelling holds in working minutes by task; 0 clears one."""
+
+    def change(draft: Draft) -> None:
+        for task_id, minutes in holds.items():
+            draft.put(replace(draft.task(task_id), hold=minutes))
+
+    return Edit(words, change)
+
+
+def clear_holds(plan: Plan, task_ids: Iterable[str]) -> Edit:
+    """Take the levelling holds off these tasks."""
+    held = [t for t in task_ids if plan.tasks[t].hold]
+    return set_holds(
+        plan, dict.fromkeys(held, 0), f"Clear the holds of {quoted([plan.tasks[t].name for t in held])}"
+    )
+
+
+def save_project(plan: Plan, project: Project) -> Edit:
+    """Add a project, or change the one with its id."""
+    word = "Change" if project.id in plan.projects else "Add"
+    return Edit(f"{word} the project “{project.name}”", lambda draft: draft.put(project))
+
+
+def remove_project(plan: Plan, project_id: str) -> Edit:
+    """The project goes with everything in it."""
+
+    def change(draft: Draft) -> None:
+        for task_id in list(draft.children_of(project_id, None)):
+            draft.remove_task(task_id)
+        draft.remove("projects", project_id)
+
+    return Edit(f"Delete the project “{plan.projects[project_id].name}”", change)
+
+
+def save_calendar(plan: Plan, calendar: Calendar) -> Edit:
+    """Add a calendar, or change the one with its id."""
+    word = "Change" if calendar.id in plan.calendars else "Add"
+    return Edit(f"{word} the calendar “{calendar.name}”", lambda draft: draft.put(calendar))

@@ -1,0 +1,110 @@
+"""The outline: rows in order with their level, outline numbers, and text with indentation as levels."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left
+from collections.abc import Collection, Iterator
+from typing import NamedTuple
+
+from hexapod.plan.plan import Plan
+
+
+class Row(NamedTuple):
+    """A task's place in the outline: level 0 is the top, ``number`` is such as ``3.2``."""
+
+    task: str
+    level: int
+    number: str
+
+
+def rows(plan: Plan, project: str, folded: Collection[str] = ()) -> list[Row]:
+    """The project's rows from top to bottom, without what lies below a folded summary."""
+    found: list[Row] = []
+    children = plan.children
+    waiting = _numbered(children.get((project, None), ()), 0, "")
+    while waiting:
+        row = waiting.pop()
+        found.append(row)
+        if row.task not in folded:
+            below = children.get((project, row.task))
+            if below:
+                waiting.extend(_numbered(below, row.level + 1, row.number + "."))
+    return found
+
+
+def _numbered(tasks: tuple[str, ...], level: int, prefix: str) -> list[Row]:
+    return [Row(tasks[i], level, f"{prefix}{i + 1}") for i in range(len(tasks) - 1, -1, -1)]
+
+
+def outline_order(plan: Plan) -> Iterator[str]:
+    """Every task of every project, in the order of the screen."""
+    for project in plan.projects_in_order():
+        for row in rows(plan, project.id):
+            yield row.task
+
+
+def number_of(plan: Plan, task_id: str) -> str:
+    """The outline number, such as ``3.2``."""
+    parts: list[str] = []
+    current: str | None = task_id
+    while current is not None:
+        task = plan.tasks[current]
+        siblings = plan.children[(task.project, task.parent)]
+        at = bisect_left(siblings, (task.rank, task.id), key=lambda i: (plan.tasks[i].rank, i))
+        parts.append(str(at + 1))
+        current = task.parent
+    return ".".join(reversed(parts))
+
+
+def task_at(plan: Plan, project: str, number: str) -> str | None:
+    """The task with an outline number, or None."""
+    current: str | None = None
+    for part in number.split("."):
+        siblings = plan.children.get((project, current), ())
+        index = int(part) - 1 if part.isdigit() and len(part) < 10 else -1
+        if not 0 <= index < len(siblings):
+            return None
+        current = siblings[index]
+    return current
+
+
+def without_descendants(plan: Plan, task_ids: Collection[str]) -> list[str]:
+    """The tasks of a selection that lie below no other of it, in outline order."""
+    chosen = set(task_ids)
+    tops = [t for t in chosen if not chosen.intersection(plan.ancestors(t))]
+    return sorted(tops, key=lambda t: _position(plan, t))
+
+
+def _position(plan: Plan, task_id: str) -> tuple[str, ...]:
+    path = [*reversed(plan.ancestors(task_id)), task_id]
+    task = plan.tasks[task_id]
+    return (
+        plan.projects[task.project].rank,
+        task.project,
+        *(x for t in path for x in (plan.tasks[t].rank, t)),
+    )
+
+
+_BULLET = re.compile(r"^(?:[-*•·–]\s+|\d+(?:\.\d+)*[.)]\s+)")
+
+
+def levels_of_text(text: str) -> list[tuple[int, str]]:
+    """Lines as (level, name): deeper indentation is a deeper level, whatever its width.
+
+    A tab counts as eight columns. Bullets and numbers in front are dropped, so are empty lines. A first
+    line that is indented is level 0; a level is never more than one below the line before.
+    """
+    found: list[tuple[int, str]] = []
+    margins: list[int] = []
+    for raw in text.splitlines():
+        line = raw.expandtabs(8).rstrip()
+        name = line.lstrip()
+        if not name:
+            continue
+        margin = len(line) - len(name)
+        while margins and margins[-1] >= margin:
+            margins.pop()
+        found.append((len(margins), _BULLET.sub("", name).strip()))
+        margins.append(margin)
+    return found

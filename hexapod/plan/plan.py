@@ -1,0 +1,313 @@
+"""The plan as a value, and the draft in which the next one is made.
+
+A ``Plan`` holds one persistent map per kind of record, and the few look-ups that every edit needs
+(children in order, links at a task, who is assigned). It never changes: an edit fills a ``Draft``,
+which yields the next plan and exactly what changed.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, insort
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from immutables import Map
+
+from hexapod.plan.changes import Changes
+from hexapod.plan.records import (
+    DEEPEST,
+    KINDS,
+    Assignment,
+    AssignmentKey,
+    Calendar,
+    Link,
+    LinkKey,
+    Project,
+    Record,
+    Resource,
+    Task,
+)
+
+KIND_OF: dict[type[Record], str] = {record: kind for kind, record in KINDS.items()}
+Place = tuple[str, str | None]  # project, parent task or None for the top level
+
+
+class Plan:
+    """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
+
+    __slots__ = (
+        "assigned",
+        "assignments",
+        "calendars",
+        "children",
+        "links",
+        "links_at",
+        "projects",
+        "resources",
+        "tasks",
+        "used_by",
+    )
+
+    calendars: Map[str, Calendar]
+    projects: Map[str, Project]
+    tasks: Map[str, Task]
+    links: Map[LinkKey, Link]
+    resources: Map[str, Resource]
+    assignments: Map[AssignmentKey, Assignment]
+    # Look-ups, derived from the records.
+    children: Map[Place, tuple[str, ...]]
+    links_at: Map[str, tuple[LinkKey, ...]]
+    assigned: Map[str, tuple[str, ...]]
+    used_by: Map[str, Map[str, None]]
+
+    def __init__(self, **maps: Map[Any, Any]) -> None:
+        for name in self.__slots__:
+            object.__setattr__(self, name, maps.get(name, Map()))
+
+    def __setattr__(self, name: str, value: object) -> None:
+        raise AttributeError("a plan never changes; use draft()")
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Plan) and all(getattr(self, k) == getattr(other, k) for k in KINDS)
+
+    def __hash__(self) -> int:
+        return hash(tuple(getattr(self, kind) for kind in KINDS))
+
+    @staticmethod
+    def of(records: Iterable[Record]) -> Plan:
+        """A plan of all these records at once (faster than a draft for many)."""
+        kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
+        for record in records:
+            kinds[KIND_OF[type(record)]][record.key] = record  # type: ignore[attr-defined]
+        children: dict[Place, list[tuple[str, str]]] = {}
+        for task in kinds["tasks"].values():
+            children.setdefault((task.project, task.parent), []).append((task.rank, task.id))
+        links_at: dict[str, list[LinkKey]] = {}
+        for key in kinds["links"]:
+            links_at.setdefault(key[0], []).append(key)
+            links_at.setdefault(key[1], []).append(key)
+        assigned: dict[str, list[str]] = {}
+        used_by: dict[str, dict[str, None]] = {}
+        for task_id, resource_id in kinds["assignments"]:
+            assigned.setdefault(task_id, []).append(resource_id)
+            used_by.setdefault(resource_id, {})[task_id] = None
+        return Plan(
+            **{kind: Map(found) for kind, found in kinds.items()},
+            children=Map({place: tuple(i for _, i in sorted(c)) for place, c in children.items()}),
+            links_at=Map({task_id: tuple(sorted(keys)) for task_id, keys in links_at.items()}),
+            assigned=Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
+            used_by=Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
+        )
+
+    def draft(self) -> Draft:
+        """A changeable copy in which an edit is made."""
+        return Draft(self)
+
+    def is_summary(self, task_id: str) -> bool:
+        return (self.tasks[task_id].project, task_id) in self.children
+
+    def children_of(self, project: str, parent: str | None) -> tuple[str, ...]:
+        """Ids of the tasks directly below a parent (None: the top level of the project), in order."""
+        return self.children.get((project, parent), ())
+
+    def siblings_of(self, task_id: str) -> tuple[str, ...]:
+        task = self.tasks[task_id]
+        return self.children[(task.project, task.parent)]
+
+    def links_into(self, task_id: str) -> list[Link]:
+        return [self.links[key] for key in self.links_at.get(task_id, ()) if key[1] == task_id]
+
+    def links_from(self, task_id: str) -> list[Link]:
+        return [self.links[key] for key in self.links_at.get(task_id, ()) if key[0] == task_id]
+
+    def assignments_of(self, task_id: str) -> list[Assignment]:
+        """In the order of the resources' ranks."""
+        found = [self.assignments[(task_id, r)] for r in self.assigned.get(task_id, ())]
+        return sorted(found, key=lambda a: (self.resources[a.resource].rank, a.resource))
+
+    def projects_in_order(self) -> list[Project]:
+        return sorted(self.projects.values(), key=lambda p: (p.rank, p.id))
+
+    def resources_in_order(self) -> list[Resource]:
+        return sorted(self.resources.values(), key=lambda r: (r.rank, r.id))
+
+    def ancestors(self, task_id: str) -> list[str]:
+        """From the parent up; ends one above ``DEEPEST`` levels or on a loop, which validity refuses."""
+        found: list[str] = []
+        parent = self.tasks[task_id].parent
+        while parent in self.tasks and parent not in found and len(found) <= DEEPEST:
+            found.append(parent)
+            parent = self.tasks[parent].parent
+        return found
+
+    def branch(self, task_id: str) -> list[str]:
+        """The task and all below it, in outline order."""
+        found: list[str] = []
+        waiting = [task_id]
+        project = self.tasks[task_id].project
+        while waiting:
+            current = waiting.pop()
+            found.append(current)
+            waiting.extend(reversed(self.children.get((project, current), ())))
+        return found
+
+
+class Draft:
+    """A plan being changed. Reads see what has been put so far; ``finish`` yields the next plan."""
+
+    def __init__(self, plan: Plan) -> None:
+        self.before = plan
+        self._maps: dict[str, Any] = {}
+        self._touched: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
+        self._children: dict[Place, list[str]] = {}
+        self._links_at: dict[str, list[LinkKey]] = {}
+        self._assigned: dict[str, list[str]] = {}
+        self._used_by: Any = None
+
+    # Reading
+
+    def _map(self, kind: str) -> Any:
+        if kind not in self._maps:
+            self._maps[kind] = getattr(self.before, kind).mutate()
+        return self._maps[kind]
+
+    def get(self, kind: str, key: Any) -> Any:
+        """The record, or None."""
+        source: Mapping[Any, Any] = self._maps.get(kind, getattr(self.before, kind))
+        return source.get(key)
+
+    def task(self, task_id: str) -> Task:
+        found: Task | None = self.get("tasks", task_id)
+        if found is None:
+            raise KeyError(task_id)
+        return found
+
+    def children_of(self, project: str, parent: str | None) -> list[str]:
+        """A live list in order; not to be changed by the caller."""
+        place = (project, parent)
+        if place not in self._children:
+            self._children[place] = list(self.before.children.get(place, ()))
+        return self._children[place]
+
+    def links_at(self, task_id: str) -> list[LinkKey]:
+        if task_id not in self._links_at:
+            self._links_at[task_id] = list(self.before.links_at.get(task_id, ()))
+        return self._links_at[task_id]
+
+    def assigned(self, task_id: str) -> list[str]:
+        if task_id not in self._assigned:
+            self._assigned[task_id] = list(self.before.assigned.get(task_id, ()))
+        return self._assigned[task_id]
+
+    # Changing
+
+    def put(self, record: Record) -> None:
+        """Add the record, or put it in the place of the one with its key."""
+        kind = KIND_OF[type(record)]
+        key = record.key  # type: ignore[attr-defined]
+        old = self.get(kind, key)
+        if old == record:
+            return
+        self._note(kind, key, old)
+        self._index(kind, old, record)
+        self._map(kind)[key] = record
+
+    def remove(self, kind: str, key: Any) -> None:
+        """Take the record out; nothing happens if it is not there."""
+        old = self.get(kind, key)
+        if old is None:
+            return
+        self._note(kind, key, old)
+        self._index(kind, old, None)
+        del self._map(kind)[key]
+
+    def remove_task(self, task_id: str) -> None:
+        """Take out a task with all below it, their links and assignments."""
+        task = self.task(task_id)
+        for child in list(self.children_of(task.project, task_id)):
+            self.remove_task(child)
+        for link_key in list(self.links_at(task_id)):
+            self.remove("links", link_key)
+        for resource in list(self.assigned(task_id)):
+            self.remove("assignments", (task_id, resource))
+        self.remove("tasks", task_id)
+
+    def finish(self) -> tuple[Plan, Changes]:
+        """The next plan, and what changed. A draft that changed nothing yields the plan it began from."""
+        changes = Changes(
+            **{
+                kind: tuple((old, new) for key, old in touched.items() if (new := self.get(kind, key)) != old)
+                for kind, touched in self._touched.items()
+            }
+        )
+        if not changes:
+            return self.before, changes
+        before = self.before
+        maps = {kind: m.finish() for kind, m in self._maps.items()}
+        return (
+            Plan(
+                **{kind: maps.get(kind, getattr(before, kind)) for kind in KINDS},
+                children=_merged(before.children, self._children),
+                links_at=_merged(before.links_at, self._links_at),
+                assigned=_merged(before.assigned, self._assigned),
+                used_by=before.used_by if self._used_by is None else self._used_by.finish(),
+            ),
+            changes,
+        )
+
+    def _note(self, kind: str, key: Any, old: Any) -> None:
+        self._touched[kind].setdefault(key, old)
+
+    def _index(self, kind: str, old: Any, new: Any) -> None:
+        if kind == "tasks":
+            self._index_task(old, new)
+        elif kind == "links" and (old is None or new is None):
+            key = (old or new).key
+            for end in key[:2]:
+                keys = self.links_at(end)
+                insort(keys, key) if old is None else keys.remove(key)
+        elif kind == "assignments" and (old is None or new is None):
+            task_id, resource = (old or new).key
+            resources = self.assigned(task_id)
+            insort(resources, resource) if old is None else resources.remove(resource)
+            if self._used_by is None:
+                self._used_by = self.before.used_by.mutate()
+            tasks = self._used_by.get(resource, Map())
+            self._used_by[resource] = tasks.set(task_id, None) if old is None else tasks.delete(task_id)
+
+    def _index_task(self, old: Task | None, new: Task | None) -> None:
+        if (
+            old is not None
+            and new is not None
+            and (old.project, old.parent, old.rank)
+            == (
+                new.project,
+                new.parent,
+                new.rank,
+            )
+        ):
+            return
+        if old is not None:
+            siblings = self.children_of(old.project, old.parent)
+            at = bisect_left(siblings, (old.rank, old.id), key=self._sort_key)
+            del siblings[at]
+        if new is not None:
+            siblings = self.children_of(new.project, new.parent)
+            at = bisect_left(siblings, (new.rank, new.id), key=self._sort_key)
+            siblings.insert(at, new.id)
+
+    def _sort_key(self, task_id: str) -> tuple[str, str]:
+        return (self.task(task_id).rank, task_id)
+
+
+def _merged(index: Map[Any, Any], overlay: Mapping[Any, list[Any]]) -> Map[Any, Any]:
+    """The index with the lists that a draft opened; an empty list takes its entry out."""
+    if not overlay:
+        return index
+    mutation = index.mutate()
+    for key, found in overlay.items():
+        if found:
+            mutation[key] = tuple(found)
+        elif key in mutation:
+            del mutation[key]
+    return mutation.finish()

@@ -1,0 +1,1 @@
+"""From a plan to its dates: network arrays, forward and backward pass, floats, reasons, shifts."""

@@ -1,0 +1,50 @@
+"""What moved between two schedules, and by how much."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hexapod.schedule.passes import working_spans
+from hexapod.schedule.schedule import Schedule
+from hexapod.worktime.calendars import Ints
+
+
+@dataclass(frozen=True)
+class Shift:
+    """Slots whose early dates differ. Signed working minutes, positive is later."""
+
+    slots: Ints
+    start: Ints
+    finish: Ints
+
+    def by_slot(self) -> dict[int, tuple[int, int]]:
+        """(start, finish) moves by slot."""
+        return dict(
+            zip(self.slots.tolist(), zip(self.start.tolist(), self.finish.tolist(), strict=True), strict=True)
+        )
+
+
+_NONE = np.zeros(0, dtype=np.int64)
+UNMOVED = Shift(_NONE, _NONE, _NONE)
+
+
+def shift(before: Schedule, after: Schedule) -> Shift:
+    """From ``before`` to ``after``, for tasks alive in both."""
+    if after.network is None or before.network is None:
+        return UNMOVED
+    common = min(len(before.early_start), len(after.early_start))
+    moved = (before.early_start[:common] != after.early_start[:common]) | (
+        before.early_finish[:common] != after.early_finish[:common]
+    )
+    moved &= (before.network.tasks.alive[:common] & after.network.tasks.alive[:common]).astype(bool)
+    slots = np.flatnonzero(moved)
+    if not len(slots):
+        return UNMOVED
+    pool, calendars = after.network.timing.pool, after.network.tasks.calendar
+    return Shift(
+        slots,
+        working_spans(pool, calendars, slots, before.early_start, after.early_start),
+        working_spans(pool, calendars, slots, before.early_finish, after.early_finish),
+    )

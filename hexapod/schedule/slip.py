@@ -1,0 +1,57 @@
+"""If it slips: what a later start of one task would do, by rescheduling it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hexapod.schedule.engine import schedule_network
+from hexapod.schedule.schedule import Schedule
+
+
+@dataclass(frozen=True)
+class Slip:
+    """``finish_moves`` is working minutes on the project's calendar, ``tasks_moved`` other leaves."""
+
+    delay: int
+    finish_before: int
+    finish_after: int
+    finish_moves: int
+    tasks_moved: int
+
+
+def slip(schedule: Schedule, task_id: str, delay: int) -> Slip:
+    """The task starts ``delay`` working minutes later than it does; nothing else is changed."""
+    network = schedule.network
+    assert network is not None
+    plan, slot = network.plan, network.interning.slots[task_id]
+    if plan.is_summary(task_id):
+        raise ValueError("a summary has no start of its own to delay")
+    hold = network.tasks.hold.copy()
+    hold[slot] += delay
+    after = schedule_network(replace(network, tasks=network.tasks._replace(hold=hold)))
+    leaves = np.flatnonzero(network.structure.leaf)
+    moved = (after.early_start[leaves] != schedule.early_start[leaves]) | (
+        after.early_finish[leaves] != schedule.early_finish[leaves]
+    )
+    project = plan.tasks[task_id].project
+    before_finish, after_finish = schedule.project_finish[project], after.project_finish[project]
+    assert before_finish is not None and after_finish is not None
+    return Slip(
+        delay,
+        before_finish,
+        after_finish,
+        working_minutes(after, plan.projects[project].calendar, before_finish, after_finish),
+        int(moved.sum()) - int(moved[np.searchsorted(leaves, slot)]),
+    )
+
+
+def working_minutes(schedule: Schedule, calendar: str, begin: int, end: int) -> int:
+    """Signed working minutes from ``begin`` to ``end`` on a calendar."""
+    from hexapod.worktime.arithmetic import worked
+
+    assert schedule.network is not None
+    timing = schedule.network.timing
+    index = timing.index[(calendar,)]
+    return int(worked(timing.pool, index, end) - worked(timing.pool, index, begin))

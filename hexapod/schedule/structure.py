@@ -1,0 +1,128 @@
+"""The shape of the network: nodes, arcs and an order in which every arc points onward.
+
+Node i is task i: a leaf's work, or a summary's *gate*, which holds back all that lies below it. Node
+n + i is the *close* of summary i, from which its links lead on: its earliest start and latest finish.
+Gate and close nodes have arcs only where a summary is linked. Loops are found here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from hexapod.errors import EditRefused
+from hexapod.plan.plan import Plan
+from hexapod.schedule.order import (
+    bottom_up_order,
+    compressed_rows,
+    gate_and_close_arcs,
+    topological_order,
+)
+from hexapod.worktime.calendars import Ints
+
+if TYPE_CHECKING:
+    from hexapod.schedule.network import Interning, LinkArrays, TaskArrays
+
+FS, SS, FF, SF, GATE, CLOSE = range(6)
+
+
+class LoopFound(EditRefused):
+    """Links that lead back to where they began; ``tasks`` are the ids on the loop, in order."""
+
+    def __init__(self, sentence: str, tasks: list[str]) -> None:
+        super().__init__(sentence)
+        self.tasks = tasks
+
+
+@dataclass(frozen=True)
+class Structure:
+    """Arcs sorted by the node they lead to: those into node j are ``into[j]`` up to ``into[j + 1]``.
+
+    ``link`` is the link slot behind an arc, -1 for a tie between a summary and what lies below it.
+    """
+
+    leaf: Ints
+    into: Ints
+    source: Ints
+    kind: Ints
+    lag: Ints
+    link: Ints
+    order: Ints
+    bottom_up: Ints  # summaries and leaves, children before parents
+
+    @staticmethod
+    def of(tasks: TaskArrays, links: LinkArrays, interning: Interning, plan: Plan) -> Structure:
+        n = len(tasks.alive)
+        bottom_up, leaf = bottom_up_order(tasks.alive, tasks.parent)
+        alive = np.flatnonzero(links.alive)
+        tail, head = links.predecessor[alive], links.successor[alive]
+        kind, lag = links.type[alive], links.lag[alive]
+        slot = alive
+        ends_summary = (leaf[head] == 0) & (kind >= FF)
+        if ends_summary.any():
+            extra = [
+                (tail[i], inner, kind[i], lag[i], slot[i])
+                for i in np.flatnonzero(ends_summary)
+                for inner in _last_leaves(plan, interning, int(head[i]))
+            ]
+            more = np.array(extra, dtype=np.int64).reshape(-1, 5).T
+            keep = ~ends_summary
+            tail, head, kind, lag, slot = (
+                np.concatenate((a[keep], b)) for a, b in zip((tail, head, kind, lag, slot), more, strict=True)
+            )
+        gate_head, close_tail = gate_and_close_arcs(tasks.alive, tasks.parent, leaf, tail, head, bottom_up)
+        tail = np.where(leaf[tail] == 1, tail, tail + n)
+        tie_tail = np.concatenate(
+            (tasks.parent[gate_head], np.where(leaf[close_tail] == 1, close_tail, close_tail + n))
+        )
+        tie_head = np.concatenate((gate_head, tasks.parent[close_tail] + n))
+        ties = len(tie_tail)
+        nothing = np.zeros(ties, dtype=np.int64)
+        tie_kind = np.concatenate((np.full(len(gate_head), GATE), np.full(len(close_tail), CLOSE)))
+        tail, head = np.concatenate((tail, tie_tail)), np.concatenate((head, tie_head))
+        kind, lag = np.concatenate((kind, tie_kind)), np.concatenate((lag, nothing))
+        slot = np.concatenate((slot, nothing - 1))
+        into, by_head = compressed_rows(head, 2 * n)
+        source = tail[by_head]
+        order = topological_order(into, source, tasks.alive, leaf)
+        if len(order) and order[-1] < 0:
+            raise _loop(into, source, order, interning, plan, n)
+        return Structure(leaf, into, source, kind[by_head], lag[by_head], slot[by_head], order, bottom_up)
+
+    def with_lags(self, link_lag: Ints) -> Structure:
+        """The same shape with the links' present lags."""
+        return replace(self, lag=np.where(self.link >= 0, link_lag[self.link], 0))
+
+
+def _last_leaves(plan: Plan, interning: Interning, summary: int) -> list[int]:
+    """Leaves of a branch that nothing else in it waits for: what holds its finish holds theirs."""
+    branch = set(plan.branch(interning.ids[summary]))
+    leaves = [t for t in branch if not plan.is_summary(t)]
+    last = [t for t in leaves if not any(link.successor in branch for link in plan.links_from(t))]
+    return sorted(interning.slots[t] for t in last or leaves)
+
+
+def _loop(into: Ints, source: Ints, order: Ints, interning: Interning, plan: Plan, n: int) -> LoopFound:
+    """Walk back from a node that could not be ordered until one comes again."""
+    ordered = set(order[order >= 0].tolist())
+    waiting = [j for j in range(2 * n) if j not in ordered and any(
+        int(s) not in ordered for s in source[into[j] : into[j + 1]]
+    )]  # fmt: skip
+    node, path = waiting[0], []
+    while node not in path:
+        path.append(node)
+        node = next(int(s) for s in source[into[node] : into[node + 1]] if int(s) not in ordered)
+    nodes = list(reversed(path[path.index(node) :]))
+    tasks: list[str] = []
+    for task_id in (interning.ids[j % n] for j in nodes):
+        if not tasks or tasks[-1] != task_id:
+            tasks.append(task_id)
+    if len(tasks) > 1 and tasks[0] == tasks[-1]:
+        tasks.pop()
+    first = tasks.index(min(tasks, key=lambda t: (plan.tasks[t].rank, t)))
+    tasks = tasks[first:] + tasks[:first]
+    names = [f"“{plan.tasks[t].name}”" for t in [*tasks, tasks[0]]]
+    shown = names if len(names) <= 9 else [*names[:6], f"{len(names) - 8} more", *names[-2:]]
+    return LoopFound(f"These tasks would wait for each other in a loop: {' → '.join(shown)}.", tasks)

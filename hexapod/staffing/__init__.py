@@ -1,0 +1,1 @@
+"""Who does it, and can they: load against capacity, overloads, levelling."""

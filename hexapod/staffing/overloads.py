@@ -1,0 +1,144 @@
+"""Where a resource is asked for more than there is of it, to the minute."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+
+from hexapod.schedule.schedule import Schedule
+from hexapod.staffing.demand import MILLI, Demand
+from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
+from hexapod.worktime.calendars import CalendarPool, Ints
+
+
+@dataclass(frozen=True)
+class Overload:
+    """A run of working time in which demand exceeds capacity.
+
+    ``peak`` is the highest demand in units, ``excess`` the work in minutes beyond what there is.
+    """
+
+    resource: str
+    begin: int
+    end: int
+    peak: float
+    excess: float
+    tasks: tuple[str, ...]
+
+
+def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
+    """Every overload, by resource and time. Pauses in which nobody works do not part one into two."""
+    network = schedule.network
+    assert network is not None
+    leaf = network.structure.leaf
+    found: list[Overload] = []
+    for r, resource in enumerate(demand.resources):
+        mine = slice(demand.first[r], demand.first[r + 1])
+        task, units = demand.task[mine], demand.units[mine]
+        keep = (leaf[task] == 1) & (network.tasks.duration[task] > 0)
+        if not keep.any():
+            continue
+        task, units = task[keep], units[keep]
+        start, finish = schedule.early_start[task], schedule.early_finish[task]
+        if units.sum() <= demand.capacity[r]:
+            continue
+        begins, ends, levels, excess = excess_runs(
+            network.timing.pool, network.tasks.calendar[task], start, finish, units, demand.capacity[r]
+        )
+        for begin, end, level, over in zip(begins, ends, levels, excess, strict=True):
+            within = np.flatnonzero((start < end) & (finish > begin))
+            found.append(
+                Overload(
+                    resource,
+                    int(begin),
+                    int(end),
+                    int(level) / MILLI,
+                    int(over) / MILLI,
+                    tuple(
+                        network.interning.ids[i]
+                        for i in sorted(task[within], key=lambda s: schedule.early_start[s])
+                    ),
+                )
+            )
+    return found
+
+
+@njit(cache=True, nogil=True)
+def excess_runs(
+    pool: CalendarPool, calendar: Ints, start: Ints, finish: Ints, units: Ints, capacity: int
+) -> tuple[Ints, Ints, Ints, Ints]:
+    """Runs (begin, end, highest level, thousandths of minutes beyond capacity) of one resource.
+
+    Between two starts or finishes the tasks at work are the same; only where these spans exceed the
+    capacity are their working intervals looked at one by one.
+    """
+    edges = np.unique(np.concatenate((start, finish)))
+    by_start = np.argsort(start)
+    found = 0
+    runs = np.empty((4, 16), dtype=np.int64)
+    active = np.empty(len(start), dtype=np.int64)
+    count = following = 0
+    for e in range(len(edges) - 1):
+        begin, end = edges[e], edges[e + 1]
+        kept = 0
+        for a in range(count):
+            if finish[active[a]] > begin:
+                active[kept] = active[a]
+                kept += 1
+        count = kept
+        while following < len(by_start) and start[by_start[following]] <= begin:
+            active[count] = by_start[following]
+            count += 1
+            following += 1
+        level = 0
+        for a in range(count):
+            level += units[active[a]]
+        if level <= capacity:
+            continue
+        t = begin
+        while t < end:
+            now, then = _level_at(pool, calendar, units, active, count, t)
+            then = min(then, end)
+            if now > capacity:
+                over = (now - capacity) * (then - t)
+                if found and _continues(pool, calendar, active, count, runs[1, found - 1], t):
+                    runs[1, found - 1] = then
+                    runs[2, found - 1] = max(runs[2, found - 1], now)
+                    runs[3, found - 1] += over
+                else:
+                    if found == runs.shape[1]:
+                        wider = np.empty((4, 2 * found), dtype=np.int64)
+                        wider[:, :found] = runs
+                        runs = wider
+                    runs[0, found], runs[1, found], runs[2, found], runs[3, found] = t, then, now, over
+                    found += 1
+            t = then
+    return runs[0, :found], runs[1, :found], runs[2, :found], runs[3, :found]
+
+
+@njit(cache=True, nogil=True)
+def _level_at(pool: CalendarPool, calendar: Ints, units: Ints, active: Ints, count: int, t: int) -> tuple[int, int]:
+    """Units at work at ``t``, and the next moment at which that can change."""
+    level, then = 0, 1 << 60
+    for a in range(count):
+        c = calendar[active[a]]
+        k = interval_at(pool, c, t)
+        begin = begin_of(pool, c, k)
+        if begin <= t:
+            level += units[active[a]]
+            then = min(then, end_of(pool, c, k))
+        else:
+            then = min(then, begin)
+    return level, then
+
+
+@njit(cache=True, nogil=True)
+def _continues(pool: CalendarPool, calendar: Ints, active: Ints, count: int, end: int, t: int) -> bool:
+    """Whether none of the tasks at work could have worked between ``end`` and ``t``."""
+    for a in range(count):
+        c = calendar[active[a]]
+        if worked(pool, c, end) != worked(pool, c, t):
+            return False
+    return True

@@ -1,0 +1,69 @@
+"""What a resource is booked for over time, and the first place where one more booking fits.
+
+A profile is a step function: ``levels[i]`` thousandths of a unit from ``times[i]`` up to ``times[i + 1]``.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from hexapod.worktime.arithmetic import begin_of, end_of, interval_at
+from hexapod.worktime.calendars import CalendarPool, Ints
+
+BEGINNING = -(1 << 60)
+END = 1 << 60
+
+
+def empty_profile() -> tuple[Ints, Ints]:
+    return np.array([BEGINNING, END]), np.zeros(2, dtype=np.int64)
+
+
+@njit(cache=True, nogil=True)
+def clash(
+    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, room: int
+) -> tuple[int, int]:
+    """The first stretch in which more than ``room`` is booked while a task would work; (END, END) if none."""
+    k = interval_at(pool, calendar, start)
+    p = np.searchsorted(times, start, side="right") - 1
+    while True:
+        begin, end = max(begin_of(pool, calendar, k), start), min(end_of(pool, calendar, k), finish)
+        if begin >= end:
+            return END, END
+        while times[p + 1] <= begin:
+            p += 1
+        while times[p] < end:
+            if levels[p] > room:
+                return max(times[p], begin), times[p + 1]
+            p += 1
+        p -= 1
+        k += 1
+
+
+@njit(cache=True, nogil=True)
+def booked(
+    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, units: int
+) -> tuple[Ints, Ints]:
+    """The profile with one more task in it, in the working intervals between its start and finish."""
+    first, last = interval_at(pool, calendar, start), interval_at(pool, calendar, finish - 1)
+    span = last - first + 1
+    edges = np.empty(2 * span, dtype=np.int64)
+    for i in range(span):
+        edges[2 * i] = max(begin_of(pool, calendar, first + i), start)
+        edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
+    new_times = np.empty(len(times) + len(edges), dtype=np.int64)
+    new_levels = np.empty(len(new_times), dtype=np.int64)
+    filled = i = e = below = extra = 0
+    while i < len(times) or e < len(edges):
+        t = edges[e] if i == len(times) or (e < len(edges) and edges[e] < times[i]) else times[i]
+        while i < len(times) and times[i] == t:
+            below = levels[i]
+            i += 1
+        while e < len(edges) and edges[e] == t:
+            extra = units if e % 2 == 0 else 0
+            e += 1
+        if filled == 0 or new_levels[filled - 1] != below + extra or t == END:
+            new_times[filled] = t
+            new_levels[filled] = below + extra
+            filled += 1
+    return new_times[:filled].copy(), new_levels[:filled].copy()

@@ -1,0 +1,1 @@
+"""The workspace file: one SQLite database, one transaction an edit, the history, recovery."""

@@ -1,0 +1,336 @@
+"""A workspace file: opened, read whole, written one edit a transaction."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import sqlite3
+from collections.abc import Iterator
+from datetime import datetime
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import msgspec
+import numpy as np
+
+from hexapod.errors import BadFile, EditRefused
+from hexapod.plan.changes import Changes, diff
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Record
+from hexapod.plan.validity import check
+from hexapod.schedule.schedule import Schedule
+from hexapod.store.lock import Lock
+from hexapod.store.schema import APPLICATION_ID, DATES, OTHER_TABLES, TABLES, VERSION
+
+EDIT, UNDO, REDO = "edit", "undo", "redo"
+
+
+class WorkspaceInUse(BadFile):
+    """Somebody else has it open to write; ``holder`` says who."""
+
+    def __init__(self, path: Path, holder: str) -> None:
+        super().__init__(f"{path.name} is open already: {holder}. Open it to read, or work on a copy.")
+        self.holder = holder
+
+
+class HistoryRow(NamedTuple):
+    number: int
+    at: str
+    who: str
+    words: str
+    kind: str
+    of: int | None
+
+
+class Workspace:
+    """An open file. Not to be shared between threads without a lock of one's own."""
+
+    def __init__(self, path: Path, connection: sqlite3.Connection, lock: Lock | None, read_only: bool) -> None:
+        self.path = path
+        self.read_only = read_only
+        self.recovered: str | None = None
+        self._connection = connection
+        self._lock = lock
+        self._dates: dict[str, tuple[int, ...]] = {}
+
+    @staticmethod
+    def create(path: Path) -> Workspace:
+        """A new, empty workspace. ``BadFile`` if the place is taken or cannot be written."""
+        if path.exists():
+            raise BadFile(f"{path.name} exists already; choose another name.")
+        lock = _locked(path)
+        try:
+            with _told(path):
+                connection = _connected(path, "rwc")
+                connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+                connection.execute("PRAGMA journal_mode = WAL")
+                with _transaction(connection):
+                    for table in TABLES.values():
+                        connection.execute(table.create())
+                    for statement in OTHER_TABLES:
+                        connection.execute(statement)
+                    connection.execute(f"PRAGMA user_version = {VERSION}")
+        except BadFile:
+            lock.release()
+            raise
+        workspace = Workspace(path, connection, lock, read_only=False)
+        workspace._mark_open()
+        return workspace
+
+    @staticmethod
+    def open(path: Path, *, read_only: bool = False) -> Workspace:
+        """Open a file. ``WorkspaceInUse`` if another window writes it, ``BadFile`` if it is not one of ours."""
+        _inspect(path)
+        writable = os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)
+        lock = None
+        if not read_only and writable:
+            lock = _locked(path)
+        mode = "rw" if lock else "ro" if os.access(path.parent, os.W_OK) else "ro&immutable=1"
+        try:
+            with _told(path):
+                connection = _connected(path, mode)
+                _check_version(path, connection)
+                workspace = Workspace(path, connection, lock, read_only=lock is None)
+                if lock:
+                    connection.execute("PRAGMA journal_mode = WAL")
+                    workspace._note_recovery()
+                    workspace._mark_open()
+        except BadFile:
+            if lock:
+                lock.release()
+            raise
+        return workspace
+
+    def close(self) -> None:
+        """Leave the file as one that was closed properly."""
+        with contextlib.suppress(sqlite3.Error):
+            if not self.read_only:
+                self.set_state("open_since", None)
+                self._connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        self._connection.close()
+        if self._lock:
+            self._lock.release()
+
+    # Reading
+
+    def read_plan(self) -> Plan:
+        """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""
+        with _told(self.path):
+            records: list[Record] = []
+            for table in TABLES.values():
+                try:
+                    records += table.records(self._connection.execute(table.select()).fetchall())
+                except (msgspec.MsgspecError, TypeError) as error:
+                    raise BadFile(f"{self.path.name} is damaged: table {table.kind}, {error}.") from None
+            plan = Plan.of(records)
+            try:
+                check(plan, diff(Plan(), plan))
+            except EditRefused as error:
+                raise BadFile(f"{self.path.name} is damaged. {error}") from None
+            return plan
+
+    def read_history(self) -> list[HistoryRow]:
+        with _told(self.path):
+            rows = self._connection.execute("SELECT number, at, who, words, kind, of FROM history ORDER BY number")
+            return [HistoryRow(*row) for row in rows]
+
+    def read_changes(self, number: int) -> Changes:
+        """What an edit changed."""
+        with _told(self.path):
+            row = self._connection.execute("SELECT changes FROM history WHERE number = ?", (number,)).fetchone()
+            if row is None:
+                raise BadFile(f"{self.path.name} is damaged: edit {number} of its history is missing.")
+            try:
+                return msgspec.json.decode(row[0], type=Changes)
+            except msgspec.MsgspecError as error:
+                raise BadFile(f"{self.path.name} is damaged: edit {number} of its history, {error}.") from None
+
+    def read_dates(self) -> Schedule | None:
+        """The dates as they were last computed, to paint from; None if there are none."""
+        with _told(self.path):
+            rows = self._connection.execute(
+                f"SELECT task, {', '.join(DATES)}, critical, longest_path FROM dates"
+            ).fetchall()
+            finishes = self.state("finishes")
+        if not rows:
+            return None
+        self._dates = {row[0]: tuple(row[1:]) for row in rows}
+        columns = dict(zip((*DATES, "critical", "longest_path"), np.array([r[1:] for r in rows]).T, strict=True))
+        slots = {row[0]: i for i, row in enumerate(rows)}
+        return Schedule(slots=slots, project_finish=finishes or {}, **columns)
+
+    def state(self, name: str) -> Any:
+        """A remembered value, or None."""
+        row = self._connection.execute("SELECT value FROM state WHERE name = ?", (name,)).fetchone()
+        return None if row is None else msgspec.json.decode(row[0])
+
+    # Writing
+
+    def write(self, changes: Changes, words: str, who: str, kind: str = EDIT, of: int | None = None) -> int:
+        """Keep an edit: all of it or nothing. The number of its history row."""
+        if self.read_only:
+            raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
+        with _told(self.path, words), _transaction(self._connection):
+            for name, table in TABLES.items():
+                pairs = getattr(changes, name)
+                gone = [table.key_of(before) for before, after in pairs if after is None]
+                kept = [table.row(after) for _, after in pairs if after is not None]
+                if gone:
+                    self._connection.executemany(table.delete(), gone)
+                if kept:
+                    self._connection.executemany(table.upsert(), kept)
+            cursor = self._connection.execute(
+                "INSERT INTO history (at, who, words, kind, of, changes) VALUES (?, ?, ?, ?, ?, ?)",
+                (
+                    datetime.now().isoformat(timespec="seconds"),
+                    who,
+                    words,
+                    kind,
+                    of,
+                    msgspec.json.encode(changes).decode() if kind == EDIT else "{}",
+                ),
+            )
+            assert cursor.lastrowid is not None
+            return cursor.lastrowid
+
+    def write_dates(self, schedule: Schedule) -> None:
+        """Keep the computed dates, as far as they differ from those that are there."""
+        network = schedule.network
+        if self.read_only or network is None:
+            return
+        tasks = network.plan.tasks
+        ids = network.interning.ids
+        columns = [getattr(schedule, name).tolist() for name in (*DATES, "critical", "longest_path")]
+        present = {t: row for t, row in zip(ids, zip(*columns, strict=True), strict=False) if t in tasks}
+        fresh = [(t, *row) for t, row in present.items() if self._dates.get(t) != row]
+        gone = [(t,) for t in self._dates if t not in present]
+        with _told(self.path), _transaction(self._connection):
+            self._connection.executemany(f"REPLACE INTO dates VALUES ({', '.join('?' * 10)})", fresh)
+            self._connection.executemany("DELETE FROM dates WHERE task = ?", gone)
+            self.set_state("finishes", schedule.project_finish)
+        self._dates = present
+
+    def set_state(self, name: str, value: Any) -> None:
+        """Remember something that is not part of the plan; None forgets it."""
+        if self.read_only:
+            return
+        with _told(self.path):
+            if value is None:
+                self._connection.execute("DELETE FROM state WHERE name = ?", (name,))
+            else:
+                encoded = msgspec.json.encode(value).decode()
+                self._connection.execute("REPLACE INTO state VALUES (?, ?)", (name, encoded))
+
+    def save_copy(self, path: Path) -> None:
+        """The whole workspace, with its history, as another file."""
+        if path.exists():
+            raise BadFile(f"{path.name} exists already; choose another name.")
+        with _told(path):
+            self._connection.execute("VACUUM INTO ?", (str(path),))
+            copy = sqlite3.connect(path)
+            copy.execute("DELETE FROM state WHERE name = 'open_since'")
+            copy.commit()
+            copy.close()
+
+    def _mark_open(self) -> None:
+        number = self._connection.execute("SELECT ifnull(max(number), 0) FROM history").fetchone()[0]
+        self.set_state("open_since", [datetime.now().isoformat(timespec="minutes"), number])
+
+    def _note_recovery(self) -> None:
+        left_open = self.state("open_since")
+        if not left_open:
+            return
+        since, number = left_open
+        if self._connection.execute("PRAGMA quick_check").fetchone()[0] != "ok":
+            raise BadFile(f"{self.path.name} is damaged: the database does not pass its own check.")
+        rows = self._connection.execute(
+            "SELECT words FROM history WHERE number > ? ORDER BY number DESC", (number,)
+        ).fetchall()
+        if rows:
+            count = "One edit" if len(rows) == 1 else f"All {len(rows)} edits"
+            self.recovered = (
+                f"Hexapod ended unexpectedly. {count} made since {since.replace('T', ' ')} "
+                f"{'is' if len(rows) == 1 else 'are'} here; the last: {rows[0][0]}."
+            )
+        else:
+            self.recovered = "Hexapod ended unexpectedly. Nothing had been changed since it was opened."
+
+
+def _connected(path: Path, mode: str) -> sqlite3.Connection:
+    uri = f"{path.absolute().as_uri()}?mode={mode}"
+    connection = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=5.0, check_same_thread=False)
+    connection.execute("PRAGMA synchronous = FULL")  # an applied edit outlives also a power cut
+    connection.execute("PRAGMA trusted_schema = OFF")
+    return connection
+
+
+def _locked(path: Path) -> Lock:
+    lock = Lock(path)
+    try:
+        holder = lock.take()
+    except OSError as error:
+        raise BadFile(f"{path} cannot be written: {error.strerror}.") from None
+    if holder is not None:
+        raise WorkspaceInUse(path, holder)
+    return lock
+
+
+def _inspect(path: Path) -> None:
+    """Refuse early, in words, what is no workspace at all."""
+    try:
+        with path.open("rb") as handle:
+            head = handle.read(100)
+    except FileNotFoundError:
+        raise BadFile(f"There is no file {path}.") from None
+    except OSError as error:
+        raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
+    if not head.startswith(b"SQLite format 3\x00") or len(head) < 100:
+        raise BadFile(f"{path.name} is not a Hexapod workspace, or its beginning is damaged.")
+    if int.from_bytes(head[68:72], "big") != APPLICATION_ID:
+        raise BadFile(f"{path.name} is a database of another program, not a Hexapod workspace.")
+
+
+def _check_version(path: Path, connection: sqlite3.Connection) -> None:
+    version = connection.execute("PRAGMA user_version").fetchone()[0]
+    if version > VERSION:
+        raise BadFile(
+            f"{path.name} was written by a newer Hexapod (format {version}, this one reads up to {VERSION}). "
+            "Update Hexapod to open it; the file is untouched."
+        )
+    tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
+    missing = {*TABLES, "history", "dates", "state"} - tables
+    if missing:
+        raise BadFile(f"{path.name} is damaged: it has no table {min(missing)}.")
+
+
+@contextlib.contextmanager
+def _transaction(connection: sqlite3.Connection) -> Iterator[None]:
+    connection.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+    except BaseException:
+        with contextlib.suppress(sqlite3.Error):
+            connection.execute("ROLLBACK")
+        raise
+    connection.execute("COMMIT")
+
+
+@contextlib.contextmanager
+def _told(path: Path, words: str | None = None) -> Iterator[None]:
+    """Turn SQLite's errors into sentences."""
+    try:
+        yield
+    except sqlite3.Error as error:
+        lost = f"“{words}” was not kept; the plan is as before. " if words else ""
+        text = str(error)
+        if "full" in text:
+            raise BadFile(f"The disk is full. {lost}Free some space and try again.") from None
+        if "readonly" in text or "read-only" in text:
+            raise BadFile(f"{path.name} can only be read. {lost}Save a copy elsewhere.") from None
+        if "locked" in text or "busy" in text:
+            raise BadFile(f"{path.name} is held by another program. {lost}Try again in a moment.") from None
+        if "unable to open" in text:
+            raise BadFile(f"{path} cannot be opened or made there.") from None
+        if isinstance(error, sqlite3.OperationalError) and words:
+            raise BadFile(f"{path.name} could not be written ({text}). {lost}") from None
+        raise BadFile(f"{path.name} is damaged: {text}.") from None

@@ -1,0 +1,35 @@
+"""Minutes since 1970-01-01 00:00 local time, and dates."""
+
+from __future__ import annotations
+
+from datetime import date, datetime, timedelta
+
+EPOCH = datetime(1970, 1, 1)
+EPOCH_DAY = EPOCH.toordinal()
+
+
+def minutes_of(moment: datetime) -> int:
+    return int((moment - EPOCH) // timedelta(minutes=1))
+
+
+def moment_of(minutes: int) -> datetime:
+    return EPOCH + timedelta(minutes=int(minutes))
+
+
+def day_number(day: date) -> int:
+    """Days since 1970-01-01."""
+    return day.toordinal() - EPOCH_DAY
+
+
+def date_of(day: int) -> date:
+    return date.fromordinal(EPOCH_DAY + int(day))
+
+
+def iso(minutes: int) -> str:
+    """ISO 8601 to the minute, such as ``2026-09-07T08:00``."""
+    return moment_of(minutes).isoformat(timespec="minutes")
+
+
+def weekday(day: int) -> int:
+    """Monday is 0; 1970-01-01 was a Thursday."""
+    return (day + 3) % 7
