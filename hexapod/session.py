@@ -89,7 +89,7 @@ class Session:
     # The door
 
     def apply(self, edit: Edit) -> Applied | None:
-        """Carry out an edit. None if it changes nothing; ``HexapodError`` if it cannot be, and nothing is changed."""
+        """Carry out an edit; None if it changes nothing. A ``HexapodError`` leaves all as it was."""
         draft = self.plan.draft()
         edit.change(draft)
         plan, changes = draft.finish()

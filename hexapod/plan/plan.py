@@ -135,7 +135,7 @@ class Plan:
         """From the parent up; ends one above ``DEEPEST`` levels or on a loop, which validity refuses."""
         found: list[str] = []
         parent = self.tasks[task_id].parent
-        while parent in self.tasks and parent not in found and len(found) <= DEEPEST:
+        while parent is not None and parent in self.tasks and parent not in found and len(found) <= DEEPEST:
             found.append(parent)
             parent = self.tasks[parent].parent
         return found

@@ -175,7 +175,7 @@ def _priorities(free: Schedule, ground: _Ground) -> Iterator[list[tuple[float, .
     spread = max(1.0, float(np.ptp(free.late_start[network.structure.leaf == 1])) if n else 1.0)
     while True:
         shake = np.array([shaker.gauss(0.0, 0.08 * spread) for _ in range(n)])
-        yield listed(free.late_start + shake)  # type: ignore[arg-type]
+        yield listed(free.late_start + shake)
 
 
 def _work_following(network: Network, onward: list[list[int]]) -> Ints:
@@ -201,9 +201,11 @@ def _place_all(ground: _Ground, priority: list[tuple[float, ...]]) -> _Placed:
     bookings: list[list[tuple[int, int, int]]] = [[] for _ in ground.capacity]
     missing = np.diff(shape.into)
     first_of_all: tuple[float, ...] = (-np.inf,)
-    ready = [
-        (priority[j] if j < n and shape.leaf[j] else first_of_all, int(j)) for j in shape.order if not missing[j]
-    ]
+
+    def urgency(j: int) -> tuple[float, ...]:
+        return priority[j] if j < n and shape.leaf[j] else first_of_all
+
+    ready = [(urgency(j), int(j)) for j in shape.order if not missing[j]]
     heapq.heapify(ready)
     while ready:
         _, j = heapq.heappop(ready)

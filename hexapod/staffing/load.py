@@ -28,7 +28,7 @@ def _add_load(
     pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints
 ) -> None:
     """Add thousandths of minutes to each period that the task runs in."""
-    first = max(np.searchsorted(edges, start, side="right") - 1, 0)
+    first = max(int(np.searchsorted(edges, start, side="right")) - 1, 0)
     for p in range(first, len(edges) - 1):
         if edges[p] >= finish:
             break

@@ -47,7 +47,8 @@ class Table:
             column = f"{name} {_SQL[self._types[name] or str]}"
             target = REFERENCES.get((self.kind, name))
             lines.append(f"{column} REFERENCES {target}" if target else column)
-        return f"CREATE TABLE {self.kind} ({', '.join(lines)}, PRIMARY KEY ({', '.join(self.key)})) STRICT, WITHOUT ROWID"
+        columns = f"{', '.join(lines)}, PRIMARY KEY ({', '.join(self.key)})"
+        return f"CREATE TABLE {self.kind} ({columns}) STRICT, WITHOUT ROWID"
 
     def upsert(self) -> str:
         return f"REPLACE INTO {self.kind} VALUES ({', '.join('?' * len(self.columns))})"

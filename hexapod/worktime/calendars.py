@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from hexapod.errors import CannotSchedule
 from hexapod.plan.records import DAY, Calendar, Interval
-from hexapod.worktime.clock import weekday
+from hexapod.worktime.clock import THURSDAY
 
 Ints = NDArray[np.int64]
 
@@ -78,7 +78,7 @@ def compile_calendar(calendars: Mapping[str, Calendar], calendar_id: str, window
         said = (calendar.week[day] for calendar in lineage)
         patterns.append(next((day for day in said if day is not None), ()))
     days = np.arange(window.first_day, window.last_day)
-    pattern_of = weekday(days)
+    pattern_of = (days + THURSDAY) % 7
     for calendar in reversed(lineage):
         for exception in calendar.exceptions:
             first = max(exception.first_day, window.first_day) - window.first_day

@@ -30,6 +30,4 @@ def iso(minutes: int) -> str:
     return moment_of(minutes).isoformat(timespec="minutes")
 
 
-def weekday(day: int) -> int:
-    """Monday is 0; 1970-01-01 was a Thursday."""
-    return (day + 3) % 7
+THURSDAY = 3  # weekday of 1970-01-01, Monday being 0

@@ -1,0 +1,289 @@
+"""The command line: everything that needs no screen, and the window."""
+
+from __future__ import annotations
+
+import argparse
+import getpass
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from hexapod import __version__
+from hexapod.errors import BadFile, HexapodError
+from hexapod.plan.outline import number_of, outline_order
+from hexapod.plan.plan import Plan
+from hexapod.worktime.clock import iso
+from hexapod.worktime.lengths import format_length
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run a command; without one, open the window. 0, or 2 with one line on standard error."""
+    arguments = list(sys.argv[1:] if arguments is None else arguments)
+    try:
+        if arguments and arguments[0] in COMMANDS:
+            options = _parser().parse_args(arguments)
+            COMMANDS[options.command](options)
+            return 0
+        if arguments and arguments[0] in ("-h", "--help", "--version"):
+            _parser().parse_args(arguments)
+            return 0
+        return _open_window(arguments)
+    except HexapodError as error:
+        print(f"hexapod: {error}".replace("\n", " "), file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="hexapod",
+        description="Project schedules. `hexapod FILE` opens the window; the commands need no screen.",
+    )
+    parser.add_argument("--version", action="version", version=f"Hexapod {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    def command(name: str, help: str, *, file: bool = True) -> argparse.ArgumentParser:
+        added = commands.add_parser(name, help=help, description=help)
+        if file:
+            added.add_argument(
+                "file", metavar="FILE", help="a .hexapod workspace or plan JSON; - is standard input"
+            )
+            added.add_argument("--json", action="store_true", help="print one JSON document")
+        return added
+
+    command("schedule", "early and late dates, floats, the critical path")
+    levelling = command("level", "delay work until no capacity is exceeded")
+    levelling.add_argument("--within-float", action="store_true", help="never move a project's finish")
+    levelling.add_argument(
+        "--seconds", type=float, default=0.0, metavar="S", help="time to look for better answers"
+    )
+    why = command("why", "the chain of reasons behind a task's dates")
+    why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
+    convert = command("convert", "between the formats, by file ending", file=False)
+    convert.add_argument("source", metavar="IN")
+    convert.add_argument("target", metavar="OUT")
+    shots = command("shots", "a PNG of each main view of the demo, 1280x800", file=False)
+    shots.add_argument("folder", metavar="DIR")
+    demo = command("demo", "open the museum's demo workspace", file=False)
+    demo.add_argument("--file", help="where to keep it", metavar="FILE")
+    command("warm", "compile the kernels, so that the first start is quick", file=False)
+    return parser
+
+
+def _load(options: argparse.Namespace) -> Plan:
+    from hexapod.formats.files import load
+
+    return load(options.file)
+
+
+def _print_json(document: Any) -> None:
+    json.dump(document, sys.stdout, ensure_ascii=False, indent=1)
+    print()
+
+
+def _print_table(rows: list[list[str]], right: set[int]) -> None:
+    """Columns as wide as their widest cell; those in ``right`` are aligned right."""
+    widths = [max(len(row[i]) for row in rows) for i in range(len(rows[0]))]
+    for row in rows:
+        cells = [c.rjust(w) if i in right else c.ljust(w) for i, (c, w) in enumerate(zip(row, widths, strict=True))]
+        print("  ".join(cells).rstrip())
+
+
+def _schedule(options: argparse.Namespace) -> None:
+    from hexapod.schedule.engine import schedule
+    from hexapod.schedule.reasons import reason_of
+
+    plan = _load(options)
+    dates = schedule(plan)
+    if options.json:
+        tasks = []
+        for task_id in outline_order(plan):
+            found = dates.dates(task_id)
+            tasks.append(
+                {
+                    "id": task_id,
+                    "early_start": iso(found.early_start),
+                    "early_finish": iso(found.early_finish),
+                    "late_start": iso(found.late_start),
+                    "late_finish": iso(found.late_finish),
+                    "total_float": found.total_float,
+                    "free_float": found.free_float,
+                    "critical": found.critical,
+                    "longest_path": found.longest_path,
+                    "reason": _reason_document(reason_of(dates, task_id)),
+                }
+            )
+        projects = [
+            {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": _iso(dates.project_finish[p.id])}
+            for p in plan.projects_in_order()
+        ]
+        _print_json({"projects": projects, "tasks": tasks})
+        return
+    rows = [["#", "Task", "Duration", "Start", "Finish", "Float", "Free", ""]]
+    for task_id in outline_order(plan):
+        d = dates.dates(task_id)
+        rows.append([
+            number_of(plan, task_id), plan.tasks[task_id].name, format_length(d.duration), _spaced(d.early_start),
+            _spaced(d.early_finish), format_length(d.total_float), format_length(d.free_float),
+            "critical" if d.critical else "",
+        ])  # fmt: skip
+    _print_table(rows, {2, 5, 6})
+    for project in plan.projects_in_order():
+        finish = dates.project_finish[project.id]
+        print(f"{project.name}: " + (f"finishes {_spaced(finish)}" if finish is not None else "has no tasks"))
+
+
+def _project_start(plan: Plan, dates: Any, project: str) -> str:
+    starts = [dates.dates(t).early_start for t in plan.children_of(project, None)]
+    return iso(min(starts, default=plan.projects[project].start))
+
+
+def _iso(minutes: int | None) -> str | None:
+    return None if minutes is None else iso(minutes)
+
+
+def _spaced(minutes: int) -> str:
+    return iso(minutes).replace("T", " ")
+
+
+def _reason_document(reason: Any) -> dict[str, Any]:
+    link = reason.link
+    document = {
+        "kind": reason.kind.value,
+        "at": iso(reason.at),
+        "predecessor": link and link.predecessor,
+        "type": link and link.type.value,
+        "lag": link and link.lag,
+        "through": reason.through,
+        "child": reason.child,
+        "limit": reason.limit and reason.limit.value,
+        "hold": reason.hold or None,
+    }
+    return {key: value for key, value in document.items() if value is not None}
+
+
+def _level(options: argparse.Namespace) -> None:
+    from hexapod.schedule.engine import schedule
+    from hexapod.staffing.levelling import level
+
+    plan = _load(options)
+    proposal = level(schedule(plan), within_float=options.within_float, seconds=options.seconds)
+    name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
+    left_over = [
+        {"resource": o.resource, "from": iso(o.begin), "to": iso(o.end), "peak": o.peak, "tasks": list(o.tasks)}
+        for o in proposal.overloads_after
+    ]
+    if options.json:
+        after = proposal.schedule
+        _print_json(
+            {
+                "finish_before": _iso(proposal.finish_before),
+                "finish_after": _iso(proposal.finish_after),
+                "overloads_before": len(proposal.overloads_before),
+                "overloads_after": len(proposal.overloads_after),
+                "lower_bound": _iso(proposal.lower_bound),
+                "moves": [
+                    {
+                        "task": m.task,
+                        "from": iso(m.before),
+                        "to": iso(m.after),
+                        "resource": m.resource,
+                        "gives_way_to": m.gives_way_to,
+                    }
+                    for m in proposal.moves
+                ],
+                "left_over": left_over,
+                "tasks": [
+                    {"id": t, "start": iso(d.early_start), "finish": iso(d.early_finish)}
+                    for t in outline_order(plan)
+                    for d in (after.dates(t),)
+                ],
+            }
+        )
+        return
+    print(f"Overloads {len(proposal.overloads_before)} → {len(proposal.overloads_after)}")
+    if proposal.finish_before is not None and proposal.finish_after is not None:
+        print(f"Finish    {_spaced(proposal.finish_before)} → {_spaced(proposal.finish_after)}")
+    if proposal.moves:
+        rows = [["Task", "From", "To", "Because of"]]
+        for m in proposal.moves:
+            because = "what it waits for"
+            if m.resource is not None and m.gives_way_to is not None:
+                because = f"{name[m.resource]} is with {name[m.gives_way_to]}"
+            rows.append([name[m.task], _spaced(m.before), _spaced(m.after), because])
+        _print_table(rows, set())
+    for over in left_over:
+        print(f"Left over: {name[over['resource']]}, {over['from']} to {over['to']}, {over['peak']:g} asked for")
+
+
+def _why(options: argparse.Namespace) -> None:
+    from hexapod.schedule.engine import schedule
+    from hexapod.schedule.reasons import chain
+    from hexapod.schedule.words import reason_words
+
+    plan = _load(options)
+    task_id = _find_task(plan, options.task)
+    dates = schedule(plan)
+    reasons = chain(dates, task_id)
+    if options.json:
+        _print_json({"task": task_id, "chain": [{"task": r.task, **_reason_document(r)} for r in reasons]})
+        return
+    for reason in reasons:
+        print(f"{number_of(plan, reason.task)} {plan.tasks[reason.task].name}: {reason_words(plan, reason)}")
+
+
+def _find_task(plan: Plan, text: str) -> str:
+    if text in plan.tasks:
+        return text
+    found = [t for t in outline_order(plan) if number_of(plan, t) == text or plan.tasks[t].name == text]
+    if len(found) != 1:
+        count = "No task has" if not found else f"{len(found)} tasks have"
+        raise BadFile(f"{count} the id, number or name “{text}”.")
+    return found[0]
+
+
+def _convert(options: argparse.Namespace) -> None:
+    from hexapod.formats.files import load, save
+
+    save(load(options.source), options.target, getpass.getuser(), f"Convert {Path(options.source).name}")
+
+
+def _shots(options: argparse.Namespace) -> None:
+    from hexapod.desktop.shots import take_shots
+
+    take_shots(Path(options.folder))
+
+
+def _demo(options: argparse.Namespace) -> None:
+    from hexapod.demo.museum import demo_workspace
+    from hexapod.desktop.app import run
+
+    sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None))]))
+
+
+def _warm(options: argparse.Namespace) -> None:
+    from hexapod.schedule.engine import schedule
+    from hexapod.staffing.levelling import level
+
+    plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / "warm.json")))
+    level(schedule(plan), within_float=True)
+
+
+def _open_window(arguments: list[str]) -> int:
+    from hexapod.desktop.app import run
+
+    return run(arguments)
+
+
+COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
+    "schedule": _schedule,
+    "level": _level,
+    "why": _why,
+    "convert": _convert,
+    "shots": _shots,
+    "demo": _demo,
+    "warm": _warm,
+}

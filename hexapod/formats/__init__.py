@@ -1,0 +1,1 @@
+"""Interchange forms of a plan, one module a format."""

@@ -1,0 +1,373 @@
+"""Plan JSON, the open interchange form. docs/plan-json.md describes it; its schema is generated from here."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import msgspec
+from msgspec import Struct, field
+
+from hexapod.errors import BadFile, BadText
+from hexapod.plan.changes import diff
+from hexapod.plan.outline import outline_order
+from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import (
+    DAY,
+    Assignment,
+    Calendar,
+    CalendarException,
+    Interval,
+    Limit,
+    LimitKind,
+    Link,
+    LinkType,
+    Project,
+    Record,
+    Resource,
+    ResourceKind,
+    Task,
+)
+from hexapod.plan.validity import InvalidRecord, check
+from hexapod.worktime.clock import date_of, iso
+from hexapod.worktime.dates import parse_moment
+
+FORMAT, VERSION = "hexapod-plan", 1
+LARGEST = 128 * 1024 * 1024  # bytes
+WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+
+
+class Entry(Struct, forbid_unknown_fields=True, omit_defaults=True):
+    """Base of the document's parts: an unknown key is an error."""
+
+
+class ExceptionEntry(Entry):
+    """Days with other working hours; an empty list is time off."""
+
+    first: str = field(name="from")
+    last: str | None = field(name="to", default=None)
+    working: list[str] = []
+
+
+class CalendarEntry(Entry):
+    id: str
+    name: str | None = None
+    base: str | None = None
+    week: dict[str, list[str]] = {}
+    exceptions: list[ExceptionEntry] = []
+
+
+class ProjectEntry(Entry):
+    id: str
+    start: str
+    name: str | None = None
+    calendar: str = "standard"
+    status_date: str | None = None
+    target_finish: str | None = None
+    priority: int = 500
+    critical_float: int = 0
+
+
+class LimitEntry(Entry):
+    kind: LimitKind
+    at: str
+
+
+class TaskEntry(Entry):
+    id: str
+    project: str
+    parent: str | None = None
+    name: str | None = None
+    duration: int | None = None
+    calendar: str | None = None
+    priority: int = 500
+    pinned: bool = False
+    limits: list[LimitEntry] = []
+    target: str | None = None
+    hold: int = 0
+    stream: str = ""
+    notes: str = ""
+
+
+class LinkEntry(Entry):
+    predecessor: str
+    successor: str
+    type: LinkType = LinkType.FS
+    lag: int = 0
+
+
+class ResourceEntry(Entry):
+    id: str
+    name: str | None = None
+    kind: ResourceKind = ResourceKind.PERSON
+    capacity: float = 1.0
+    calendar: str | None = None
+    initials: str = ""
+
+
+class AssignmentEntry(Entry):
+    task: str
+    resource: str
+    units: float = 1.0
+
+
+class PlanDocument(Entry):
+    format: str
+    version: int
+    calendars: list[CalendarEntry] = []
+    projects: list[ProjectEntry] = []
+    tasks: list[TaskEntry] = []
+    links: list[LinkEntry] = []
+    resources: list[ResourceEntry] = []
+    assignments: list[AssignmentEntry] = []
+
+
+class _Place(BadFile):
+    """A mistake at a place in the document."""
+
+    def __init__(self, place: str, what: str) -> None:
+        super().__init__(f"{place}: {what}")
+
+
+def read_plan(data: bytes) -> Plan:
+    """The plan of a document. ``BadFile`` names the place of the first mistake, on one line."""
+    if len(data) > LARGEST:
+        raise BadFile(f"The document is larger than {LARGEST // 1024 // 1024} MB.")
+    try:
+        document = msgspec.json.decode(data, type=PlanDocument)
+    except RecursionError:
+        raise BadFile("$: the document is nested too deep.") from None
+    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+        raise BadFile(_one_line(str(error))) from None
+    if document.format != FORMAT:
+        raise _Place("$.format", f"must be “{FORMAT}”")
+    if document.version != VERSION:
+        raise _Place("$.version", f"must be {VERSION}; this Hexapod reads no other")
+    records, places = _records(document)
+    plan = Plan.of(records)
+    try:
+        check(plan, diff(Plan(), plan))
+    except InvalidRecord as error:
+        raise _Place(places[(error.kind, error.key)], _one_line(str(error))) from None
+    return plan
+
+
+def write_plan(plan: Plan) -> bytes:
+    """The document of a plan, with lists in the order of the outline."""
+    position = {t: i for i, t in enumerate(outline_order(plan))}
+    document = PlanDocument(
+        FORMAT,
+        VERSION,
+        [_calendar_entry(c) for c in sorted(plan.calendars.values(), key=lambda c: c.id)],
+        [_project_entry(p) for p in plan.projects_in_order()],
+        [_task_entry(plan.tasks[t]) for t in position],
+        [
+            LinkEntry(x.predecessor, x.successor, x.type, x.lag)
+            for x in sorted(
+                plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type)
+            )
+        ],
+        [
+            ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials)
+            for r in plan.resources_in_order()
+        ],
+        [
+            AssignmentEntry(a.task, a.resource, a.units)
+            for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))
+        ],
+    )
+    built: dict[str, Any] = {"format": FORMAT, "version": VERSION, **msgspec.to_builtins(document)}
+    return msgspec.json.format(msgspec.json.encode(built), indent=1) + b"\n"
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of the document."""
+    found = msgspec.json.schema(PlanDocument)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Hexapod plan", **found}
+
+
+def _one_line(text: str) -> str:
+    return re.sub(r"\s+", " ", text)[:500]
+
+
+def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any], str]]:
+    """Records in the document's order, and where each of them stands in it."""
+    records: list[Record] = []
+    places: dict[tuple[str, Any], str] = {}
+
+    def put(kind: str, index: int, record: Any) -> None:
+        place = f"$.{kind}[{index}]"
+        if (kind, record.key) in places:
+            what = record.id if hasattr(record, "id") else " → ".join(record.key)
+            raise _Place(place, f"“{what}” is there already, at {places[(kind, record.key)]}")
+        places[(kind, record.key)] = place
+        records.append(record)
+
+    for i, calendar in enumerate(document.calendars):
+        put("calendars", i, _calendar(calendar, f"$.calendars[{i}]"))
+    for i, (project, rank) in enumerate(_ranked(document.projects)):
+        put("projects", i, _project(project, rank, f"$.projects[{i}]"))
+    for i, (task, rank) in enumerate(_ranked(document.tasks)):
+        put("tasks", i, _task(task, rank, f"$.tasks[{i}]"))
+    for i, link in enumerate(document.links):
+        put("links", i, Link(link.predecessor, link.successor, link.type, link.lag))
+    for i, (resource, rank) in enumerate(_ranked(document.resources)):
+        name = resource.name if resource.name is not None else resource.id
+        _named(resource.id, f"$.resources[{i}]")
+        put("resources", i, Resource(
+            resource.id, name, rank, resource.kind, resource.capacity, resource.calendar, resource.initials
+        ))  # fmt: skip
+    for i, assignment in enumerate(document.assignments):
+        put("assignments", i, Assignment(assignment.task, assignment.resource, assignment.units))
+    return records, places
+
+
+def _ranked(entries: list[Any]) -> list[tuple[Any, str]]:
+    return list(zip(entries, ranks_between(None, None, len(entries)), strict=True))
+
+
+def _named(entry_id: str, place: str) -> None:
+    if not entry_id:
+        raise _Place(f"{place}.id", "must not be empty")
+
+
+def _time(text: str | None, place: str) -> int | None:
+    if text is None:
+        return None
+    try:
+        return parse_moment(text)
+    except BadText as error:
+        raise _Place(place, str(error)) from None
+
+
+def _day(text: str, place: str) -> int:
+    minutes = _time(text, place)
+    assert minutes is not None
+    if minutes % DAY:
+        raise _Place(place, f"“{text}” must be a date without a time of day")
+    return minutes // DAY
+
+
+_HOURS = re.compile(r"(\d\d):(\d\d)-(\d\d):(\d\d)")
+
+
+def _intervals(texts: list[str], place: str) -> tuple[Interval, ...]:
+    found = []
+    for i, text in enumerate(texts):
+        match = _HOURS.fullmatch(text)
+        hours = [int(part) for part in match.groups()] if match else [99, 99, 99, 99]
+        begin, end = hours[0] * 60 + hours[1], hours[2] * 60 + hours[3]
+        if hours[1] > 59 or hours[3] > 59 or not 0 <= begin < end <= DAY:
+            raise _Place(f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00")
+        found.append((begin, end))
+    return tuple(sorted(found))
+
+
+def _calendar(entry: CalendarEntry, place: str) -> Calendar:
+    _named(entry.id, place)
+    for day in entry.week:
+        if day not in WEEKDAYS:
+            raise _Place(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
+    week = tuple(
+        _intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS
+    )
+    exceptions = []
+    for i, e in enumerate(entry.exceptions):
+        where = f"{place}.exceptions[{i}]"
+        first = _day(e.first, f"{where}.from")
+        last = first if e.last is None else _day(e.last, f"{where}.to")
+        exceptions.append(CalendarException(first, last, _intervals(e.working, f"{where}.working")))
+    if entry.base is None and all(day is None for day in week):
+        raise _Place(place, "a calendar needs a week or a base")
+    return Calendar(entry.id, entry.name or entry.id, entry.base, week, tuple(exceptions))
+
+
+def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
+    _named(entry.id, place)
+    start = _time(entry.start, f"{place}.start")
+    assert start is not None
+    return Project(
+        entry.id,
+        entry.name or entry.id,
+        start,
+        rank,
+        entry.calendar,
+        _time(entry.status_date, f"{place}.status_date"),
+        _time(entry.target_finish, f"{place}.target_finish"),
+        entry.priority,
+        entry.critical_float,
+    )
+
+
+def _task(entry: TaskEntry, rank: str, place: str) -> Task:
+    _named(entry.id, place)
+    limits = []
+    for i, limit in enumerate(entry.limits):
+        at = _time(limit.at, f"{place}.limits[{i}].at")
+        assert at is not None
+        limits.append(Limit(limit.kind, at))
+    return Task(
+        entry.id,
+        entry.project,
+        entry.name if entry.name is not None else entry.id,
+        rank,
+        entry.parent,
+        entry.duration,
+        entry.calendar,
+        entry.priority,
+        entry.pinned,
+        tuple(limits),
+        _time(entry.target, f"{place}.target"),
+        entry.hold,
+        entry.stream,
+        entry.notes,
+    )
+
+
+def _hours(intervals: tuple[Interval, ...]) -> list[str]:
+    return [f"{b // 60:02}:{b % 60:02}-{e // 60:02}:{e % 60:02}" for b, e in intervals]
+
+
+def _calendar_entry(calendar: Calendar) -> CalendarEntry:
+    week = {d: _hours(day) for d, day in zip(WEEKDAYS, calendar.week, strict=True) if day is not None}
+    exceptions = [
+        ExceptionEntry(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat(), _hours(e.working))
+        for e in calendar.exceptions
+    ]
+    return CalendarEntry(calendar.id, calendar.name, calendar.base, week, exceptions)
+
+
+def _iso(minutes: int | None) -> str | None:
+    return None if minutes is None else iso(minutes)
+
+
+def _project_entry(p: Project) -> ProjectEntry:
+    return ProjectEntry(
+        p.id,
+        iso(p.start),
+        p.name,
+        p.calendar,
+        _iso(p.status_date),
+        _iso(p.target_finish),
+        p.priority,
+        p.critical_float,
+    )
+
+
+def _task_entry(t: Task) -> TaskEntry:
+    return TaskEntry(
+        t.id,
+        t.project,
+        t.parent,
+        t.name,
+        t.duration,
+        t.calendar,
+        t.priority,
+        t.pinned,
+        [LimitEntry(limit.kind, iso(limit.at)) for limit in t.limits],
+        _iso(t.target),
+        t.hold,
+        t.stream,
+        t.notes,
+    )
