@@ -48,18 +48,14 @@ def _parser() -> argparse.ArgumentParser:
     def command(name: str, help: str, *, file: bool = True) -> argparse.ArgumentParser:
         added = commands.add_parser(name, help=help, description=help)
         if file:
-            added.add_argument(
-                "file", metavar="FILE", help="a .hexapod workspace or plan JSON; - is standard input"
-            )
+            added.add_argument("file", metavar="FILE", help="a .hexapod workspace or plan JSON; - is standard input")
             added.add_argument("--json", action="store_true", help="print one JSON document")
         return added
 
     command("schedule", "early and late dates, floats, the critical path")
     levelling = command("level", "delay work until no capacity is exceeded")
     levelling.add_argument("--within-float", action="store_true", help="never move a project's finish")
-    levelling.add_argument(
-        "--seconds", type=float, default=0.0, metavar="S", help="time to look for better answers"
-    )
+    levelling.add_argument("--seconds", type=float, default=0.0, metavar="S", help="time to look for better answers")
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     convert = command("convert", "between the formats, by file ending", file=False)

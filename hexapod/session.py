@@ -132,11 +132,10 @@ class Session:
         check(plan, changes)
         before = self.compute()
         after = reschedule(before, plan, changes)
-        who = getpass.getuser()
-        number = self.workspace.write(changes, words, who, kind, of)
+        row = self.workspace.write(changes, words, getpass.getuser(), kind, of)
         self.plan, self.schedule = plan, after
-        self.history.append(HistoryRow(number, "", who, words, kind, of))
-        self._stack(self.history[-1])
+        self.history.append(row)
+        self._stack(row)
         applied = Applied(words, kind, changes, before, after)
         for listener in self._listeners:
             listener(applied)

@@ -164,14 +164,9 @@ def write_plan(plan: Plan) -> bytes:
         [_task_entry(plan.tasks[t]) for t in position],
         [
             LinkEntry(x.predecessor, x.successor, x.type, x.lag)
-            for x in sorted(
-                plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type)
-            )
+            for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
-        [
-            ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials)
-            for r in plan.resources_in_order()
-        ],
+        [ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials) for r in plan.resources_in_order()],
         [
             AssignmentEntry(a.task, a.resource, a.units)
             for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))
@@ -269,9 +264,7 @@ def _calendar(entry: CalendarEntry, place: str) -> Calendar:
     for day in entry.week:
         if day not in WEEKDAYS:
             raise _Place(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
-    week = tuple(
-        _intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS
-    )
+    week = tuple(_intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS)
     exceptions = []
     for i, e in enumerate(entry.exceptions):
         where = f"{place}.exceptions[{i}]"

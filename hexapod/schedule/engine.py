@@ -7,9 +7,9 @@ import numpy as np
 from hexapod.errors import CannotSchedule
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
+from hexapod.schedule.codes import NEVER
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import (
-    NEVER,
     Arcs,
     Backward,
     Forward,

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import LimitKind, Link, LinkKey, Project, Task
+from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
     CalendarSet,
@@ -26,8 +27,6 @@ from hexapod.schedule.timing import (
 )
 from hexapod.worktime.calendars import Ints, Window
 
-NEVER = -(1 << 60)  # no bound from below
-FOREVER = 1 << 60  # no bound from above
 LINK_TYPES = {"FS": 0, "SS": 1, "FF": 2, "SF": 3}
 
 
@@ -162,9 +161,7 @@ class Network:
         link_arrays: LinkArrays = links.finish()
         structure = self.structure
         if changes.links or tasks.copied & STRUCTURAL or len(interning.ids) != self.size:
-            lags_only = (
-                not tasks.copied & STRUCTURAL and links.copied <= {"lag"} and len(interning.ids) == self.size
-            )
+            lags_only = not tasks.copied & STRUCTURAL and links.copied <= {"lag"} and len(interning.ids) == self.size
             structure = (
                 structure.with_lags(link_arrays.lag)
                 if lags_only

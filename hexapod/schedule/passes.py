@@ -16,6 +16,7 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
+from hexapod.schedule.codes import BY_BASE, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF
 from hexapod.schedule.network import TaskArrays
 from hexapod.worktime.arithmetic import (
     advance,
@@ -29,11 +30,6 @@ from hexapod.worktime.arithmetic import (
     worked,
 )
 from hexapod.worktime.calendars import CalendarPool, Ints
-
-NEVER = -(1 << 60)
-FOREVER = 1 << 60
-FS, SS, FF, SF, GATE, CLOSE = 0, 1, 2, 3, 4, 5
-BY_BASE, BY_LINK, BY_LIMIT = 0, 1, 2  # what an early start rests on
 
 
 class Arcs(NamedTuple):
@@ -207,9 +203,7 @@ def _work_by(pool: CalendarPool, calendar: int, start_bound: int, finish_bound: 
 
 
 @njit(cache=True, nogil=True)
-def backward_pass(
-    pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: Ints
-) -> Backward:
+def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: Ints) -> Backward:
     """Every leaf as late as its successors, limits and its project's finish allow; both floats.
 
     Two bounds run back together: from the successors' late dates (total float) and from their early ones

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import LimitKind, Link
-from hexapod.schedule.network import Network
-from hexapod.schedule.passes import BY_LIMIT, BY_LINK
+from hexapod.schedule.codes import BY_LIMIT, BY_LINK, CLOSE
 from hexapod.schedule.schedule import Schedule
-from hexapod.schedule.structure import CLOSE
+
+if TYPE_CHECKING:
+    from hexapod.schedule.network import Network
 
 
 class ReasonKind(StrEnum):

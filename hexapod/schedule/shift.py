@@ -21,9 +21,7 @@ class Shift:
 
     def by_slot(self) -> dict[int, tuple[int, int]]:
         """(start, finish) moves by slot."""
-        return dict(
-            zip(self.slots.tolist(), zip(self.start.tolist(), self.finish.tolist(), strict=True), strict=True)
-        )
+        return dict(zip(self.slots.tolist(), zip(self.start.tolist(), self.finish.tolist(), strict=True), strict=True))
 
 
 _NONE = np.zeros(0, dtype=np.int64)

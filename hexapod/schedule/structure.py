@@ -14,6 +14,7 @@ import numpy as np
 
 from hexapod.errors import EditRefused
 from hexapod.plan.plan import Plan
+from hexapod.schedule.codes import CLOSE, FF, GATE
 from hexapod.schedule.order import (
     bottom_up_order,
     compressed_rows,
@@ -24,8 +25,6 @@ from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
     from hexapod.schedule.network import Interning, LinkArrays, TaskArrays
-
-FS, SS, FF, SF, GATE, CLOSE = range(6)
 
 
 class LoopFound(EditRefused):

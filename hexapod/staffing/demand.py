@@ -29,17 +29,11 @@ class Demand:
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
         """The demand of a plan; ``before`` is used again if nothing in it changed."""
-        if (
-            before is not None
-            and before.assignments is plan.assignments
-            and before.pool_of_resources is plan.resources
-        ):
+        if before is not None and before.assignments is plan.assignments and before.pool_of_resources is plan.resources:
             return before
         resources = tuple(r.id for r in plan.resources_in_order())
         index = {r: i for i, r in enumerate(resources)}
-        rows = sorted(
-            (index[a.resource], schedule.slots[a.task], milli(a.units)) for a in plan.assignments.values()
-        )
+        rows = sorted((index[a.resource], schedule.slots[a.task], milli(a.units)) for a in plan.assignments.values())
         table = np.array(rows, dtype=np.int64).reshape(-1, 3)
         return Demand(
             resources,

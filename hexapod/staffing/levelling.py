@@ -23,8 +23,9 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import LimitKind
+from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import reschedule, schedule_network
-from hexapod.schedule.network import NEVER, Network
+from hexapod.schedule.network import Network
 from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.bound import lower_bound

@@ -24,9 +24,7 @@ class Share:
 
 
 @njit(cache=True, nogil=True)
-def _add_load(
-    pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints
-) -> None:
+def _add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints) -> None:
     """Add thousandths of minutes to each period that the task runs in."""
     first = max(int(np.searchsorted(edges, start, side="right")) - 1, 0)
     for p in range(first, len(edges) - 1):

@@ -57,8 +57,7 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
                     int(level) / MILLI,
                     int(over) / MILLI,
                     tuple(
-                        network.interning.ids[i]
-                        for i in sorted(task[within], key=lambda s: schedule.early_start[s])
+                        network.interning.ids[i] for i in sorted(task[within], key=lambda s: schedule.early_start[s])
                     ),
                 )
             )

@@ -166,10 +166,11 @@ class Workspace:
 
     # Writing
 
-    def write(self, changes: Changes, words: str, who: str, kind: str = EDIT, of: int | None = None) -> int:
-        """Keep an edit: all of it or nothing. The number of its history row."""
+    def write(self, changes: Changes, words: str, who: str, kind: str = EDIT, of: int | None = None) -> HistoryRow:
+        """Keep an edit: all of it or nothing."""
         if self.read_only:
             raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
+        at = datetime.now().isoformat(timespec="seconds")
         with _told(self.path, words), _transaction(self._connection):
             for name, table in TABLES.items():
                 pairs = getattr(changes, name)
@@ -182,7 +183,7 @@ class Workspace:
             cursor = self._connection.execute(
                 "INSERT INTO history (at, who, words, kind, of, changes) VALUES (?, ?, ?, ?, ?, ?)",
                 (
-                    datetime.now().isoformat(timespec="seconds"),
+                    at,
                     who,
                     words,
                     kind,
@@ -191,7 +192,7 @@ class Workspace:
                 ),
             )
             assert cursor.lastrowid is not None
-            return cursor.lastrowid
+        return HistoryRow(cursor.lastrowid, at, who, words, kind, of)
 
     def write_dates(self, schedule: Schedule) -> None:
         """Keep the computed dates, as far as they differ from those that are there."""

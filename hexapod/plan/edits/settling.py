@@ -54,9 +54,7 @@ def set_holds(plan: Plan, holds: Mapping[str, int], words: str) -> Edit:
 def clear_holds(plan: Plan, task_ids: Iterable[str]) -> Edit:
     """Take the levelling holds off these tasks."""
     held = [t for t in task_ids if plan.tasks[t].hold]
-    return set_holds(
-        plan, dict.fromkeys(held, 0), f"Clear the holds of {quoted([plan.tasks[t].name for t in held])}"
-    )
+    return set_holds(plan, dict.fromkeys(held, 0), f"Clear the holds of {quoted([plan.tasks[t].name for t in held])}")
 
 
 def save_project(plan: Plan, project: Project) -> Edit:

@@ -1,0 +1,94 @@
+"""Builds the Alder Quay Museum workspace: three projects that share one staff, typed in edit by edit."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+
+import platformdirs
+
+from hexapod.demo.plans import GALLERY, PEOPLE, ROOF, STORE_MOVE
+from hexapod.formats.assignment_text import parse_assignments
+from hexapod.formats.link_text import parse_links
+from hexapod.plan import edits
+from hexapod.plan.outline import rows, task_at
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Calendar, CalendarException, Project, Resource, ResourceKind
+from hexapod.session import Session
+from hexapod.worktime.clock import day_number, minutes_of
+from hexapod.worktime.lengths import parse_length
+
+CALENDAR = "museum"
+
+
+def demo_workspace(path: Path | None = None) -> Path:
+    """The demo's file, built if it is not there yet; by default in the user's data folder."""
+    path = path or Path(platformdirs.user_data_dir("hexapod")) / "Alder Quay Museum.hexapod"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    if not path.exists():
+        build_demo(path)
+    return path
+
+
+def build_demo(path: Path) -> None:
+    """Build the demo in a new file."""
+    session = Session.create(path)
+    try:
+        _set_up(session)
+        gallery = _type_project(session, "Six-Legs Gallery", datetime(2026, 9, 7, 8), GALLERY, datetime(2026, 12, 11, 17))
+        store = _type_project(session, "Collection Store Move", datetime(2026, 9, 14, 8), STORE_MOVE, None)
+        roof = _type_project(session, "Glasshouse Roof", datetime(2026, 9, 21, 8), ROOF, datetime(2027, 2, 26, 17))
+        plan = session.plan
+        cleaned, packed = task_at(plan, gallery, "2.4"), task_at(plan, store, "3.3")
+        watertight = task_at(plan, roof, "3.6")
+        assert cleaned and packed and watertight
+        session.apply(edits.link(plan, cleaned, packed))
+        wanted = minutes_of(datetime(2026, 12, 18, 17))
+        session.apply(edits.set_task(plan, watertight, "Want “Watertight” by 18 Dec 2026", target=wanted))
+    finally:
+        session.close()
+
+
+def _set_up(session: Session) -> None:
+    closed = CalendarException(day_number(datetime(2026, 12, 24)), day_number(datetime(2027, 1, 3)))
+    museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,))
+    session.apply(edits.save_calendar(session.plan, museum))
+    lines = [[part.strip() for part in line.split("|")] for line in PEOPLE.strip().splitlines()]
+    for (name, initials, kind, capacity), rank in zip(lines, ranks_between(None, None, len(lines)), strict=True):
+        resource = Resource(
+            initials.lower(), name, rank, ResourceKind(kind), float(capacity), calendar=CALENDAR, initials=initials
+        )
+        session.apply(edits.save_resource(session.plan, resource))
+
+
+def _type_project(session: Session, name: str, start: datetime, text: str, wanted: datetime | None) -> str:
+    """Type an outline: the names at once, then each row's cells. The project's id."""
+    project = edits.new_id()
+    last = session.plan.projects_in_order()
+    session.apply(
+        edits.save_project(
+            session.plan,
+            Project(
+                project,
+                name,
+                minutes_of(start),
+                ranks_between(last[-1].rank if last else None, None, 1)[0],
+                calendar=CALENDAR,
+                target_finish=None if wanted is None else minutes_of(wanted),
+            ),
+        )
+    )
+    lines = text.strip("\n").splitlines()
+    session.apply(edits.add_text(project, "\n".join(line.split("|")[0].rstrip() for line in lines)))
+    for row, line in zip(rows(session.plan, project), lines, strict=True):
+        cells = [cell.strip() for cell in line.split("|")[1:]]
+        if not cells:
+            continue
+        duration, links, who = cells
+        session.apply(edits.set_durations(session.plan, [row.task], parse_length(duration)))
+        if links:
+            session.apply(edits.set_links(session.plan, row.task, parse_links(session.plan, row.task, links)))
+        if who:
+            found = parse_assignments(session.plan, row.task, who)
+            session.apply(edits.set_assignments(session.plan, row.task, found))
+    return project

@@ -1,0 +1,161 @@
+"""The actions of the program."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from hexapod.desktop.actions import commands
+from hexapod.desktop.actions.action import Action
+
+if TYPE_CHECKING:
+    from hexapod.desktop.desk import Desk
+
+
+def _selected(desk: Desk) -> bool:
+    return bool(desk.selected()) and not desk.session.workspace.read_only
+
+
+def _writable(desk: Desk) -> bool:
+    return not desk.session.workspace.read_only
+
+
+def _in_project(desk: Desk) -> bool:
+    return desk.project is not None and _writable(desk)
+
+
+def _several(desk: Desk) -> bool:
+    return len(desk.selected()) > 1 and _writable(desk)
+
+
+def _linked(desk: Desk) -> bool:
+    return _writable(desk) and any(desk.plan.links_into(t) for t in desk.selected())
+
+
+def _levelled(desk: Desk) -> bool:
+    return desk.is_computed and bool(desk.plan.assignments) and _writable(desk)
+
+
+def _held(desk: Desk) -> bool:
+    return _writable(desk) and any(task.hold for task in desk.plan.tasks.values())
+
+
+def _limited(desk: Desk) -> bool:
+    return _writable(desk) and any(desk.plan.tasks[t].limits for t in desk.selected())
+
+
+def _proposed(desk: Desk) -> bool:
+    return desk.proposal is not None and _writable(desk)
+
+
+def _one(desk: Desk) -> bool:
+    return desk.current in desk.plan.tasks
+
+
+def _named(verb: str, words: str) -> Callable[[Desk], str]:
+    def name(desk: Desk) -> str:
+        what = getattr(desk.session, words)
+        return f"{verb}: {what}" if what else verb
+
+    return name
+
+
+def _can_undo(desk: Desk) -> bool:
+    return desk.session.undo_words is not None and _writable(desk)
+
+
+def _can_redo(desk: Desk) -> bool:
+    return desk.session.redo_words is not None and _writable(desk)
+
+
+ACTIONS: tuple[Action, ...] = (
+    Action("workspace.new", "New workspace…", commands.new_workspace, "Workspace", "Ctrl+Shift+N", "file-plus"),
+    Action("workspace.open", "Open workspace…", commands.open_workspace, "Workspace", "Ctrl+O", "folder-open"),
+    Action("workspace.copy", "Save a copy…", commands.save_copy, "Workspace", "Ctrl+Shift+S", "copy"),
+    Action("workspace.kept", "Is it saved?", commands.reassure, "Workspace", "Ctrl+S", "save"),
+    Action("workspace.close", "Close", commands.close_window, "Workspace", "Ctrl+Q", "log-out"),
+    Action("project.new", "New project…", commands.new_project, "Project", "Ctrl+N", "plus", enabled=_writable),
+    Action(
+        "project.edit", "Project details…", commands.edit_project, "Project", "Ctrl+D", "flag", enabled=_in_project
+    ),
+    Action("project.delete", "Delete project", commands.delete_project, "Project", "", "trash-2", enabled=_in_project),
+    Action(
+        "edit.undo", "Undo", commands.undo, "Edit", "Ctrl+Z", "undo-2", toolbar="history",
+        enabled=_can_undo, name=_named("Undo", "undo_words"),
+    ),
+    Action(
+        "edit.redo", "Redo", commands.redo, "Edit", "Ctrl+Shift+Z or Ctrl+Y", "redo-2", toolbar="history",
+        enabled=_can_redo, name=_named("Redo", "redo_words"),
+    ),
+    Action("edit.history", "History", commands.show_history, "Edit", "Ctrl+H", "history"),
+    Action("edit.copy", "Copy rows as text", commands.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
+    Action(
+        "edit.paste", "Paste lines as rows", commands.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
+        enabled=_in_project,
+    ),
+    Action("row.above", "Add a row above", commands.add_above, "Row", "Ins", "plus", ("row",), enabled=_selected),
+    Action(
+        "row.below", "Add a row below", commands.add_below, "Row", "Ctrl+Return", "plus", ("row",), "rows",
+        enabled=_in_project,
+    ),
+    Action("row.edit", "Change the cell", commands.edit_cell, "Row", "F2", "", ("row",), enabled=_one),
+    Action(
+        "row.delete", "Delete rows", commands.delete_rows, "Row", "Del", "trash-2", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "row.outdent", "A level up", commands.outdent, "Row", "Alt+Left", "indent-decrease", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "row.indent", "A level down", commands.indent, "Row", "Alt+Right", "indent-increase", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action("row.up", "Move up", commands.move_up, "Row", "Alt+Up", "arrow-up", ("row",), "rows", enabled=_selected),
+    Action(
+        "row.down", "Move down", commands.move_down, "Row", "Alt+Down", "arrow-down", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "link.chain", "Link in a chain", commands.link_chain, "Links", "Ctrl+L", "link", ("row",), "links",
+        enabled=_several,
+    ),
+    Action(
+        "link.remove", "Remove what these wait for", commands.remove_links, "Links", "Ctrl+Shift+L", "unlink",
+        ("row",), "links", enabled=_linked,
+    ),
+    Action(
+        "row.unlimit", "Lift the limits", commands.lift_limits, "Links", "Ctrl+Shift+D", "pin-off", ("row",),
+        enabled=_limited,
+    ),
+    Action(
+        "level.float", "Level within float", commands.level_within_float, "Staff", "F8", "scale", enabled=_levelled
+    ),
+    Action("level.free", "Level, let the finish move", commands.level_freely, "Staff", "Shift+F8", enabled=_levelled),
+    Action(
+        "level.accept", "Accept the proposal", commands.accept_proposal, "Staff", "Ctrl+Shift+Return", "check",
+        enabled=_proposed,
+    ),
+    Action("level.dismiss", "Dismiss the proposal", commands.dismiss_proposal, "Staff", "Ctrl+Shift+Backspace", "x",
+           enabled=_proposed),
+    Action("level.clear", "Clear all holds", commands.clear_holds, "Staff", "Ctrl+Shift+F8", "eraser", enabled=_held),
+    Action("staff.add", "Add a person or equipment…", commands.new_resource, "Staff", "Ctrl+Shift+P", "user-plus",
+           enabled=_writable),
+    Action("look.build", "Build", commands.look_at_build, "View", "Ctrl+1"),
+    Action("look.staff", "Staff", commands.look_at_staff, "View", "Ctrl+3"),
+    Action("look.in", "Zoom in", commands.zoom_in, "View", "Ctrl++ or Ctrl+=", "zoom-in", ("chart",), "time"),
+    Action("look.out", "Zoom out", commands.zoom_out, "View", "Ctrl+-", "zoom-out", ("chart",), "time"),
+    Action("look.fit", "Fit the project", commands.fit, "View", "Ctrl+0", "maximize", ("chart",), "time"),
+    Action("look.task", "Go to the task in the chart", commands.show_task, "View", "Ctrl+G", "crosshair",
+           ("row", "chart"), enabled=_one),
+    Action("look.fold", "Fold or unfold", commands.toggle_fold, "View", "Ctrl+Space", "", ("row",), enabled=_one),
+    Action("look.fold_all", "Fold all", commands.fold_all, "View", "Ctrl+Shift+-", "fold-vertical", (), "fold"),
+    Action("look.unfold_all", "Unfold all", commands.unfold_all, "View", "Ctrl+Shift++ or Ctrl+Shift+=",
+           "unfold-vertical", (), "fold"),
+    Action("look.theme", "Light or dark", commands.toggle_theme, "View", "F9", "sun-moon"),
+    Action("help.find", "Find a task or an action", commands.find, "Help", "Ctrl+K", "search"),
+    Action("help.menu", "Open the menu", commands.open_menu, "Help", "F10", "menu"),
+    Action("help.legend", "Legend", commands.show_legend, "Help", "F4", "book-open"),
+    Action("help.keys", "Keys", commands.show_keys, "Help", "F1", "keyboard"),
+    Action("help.inspector", "Inspector", commands.show_inspector, "Help", "F3", "info"),
+)  # fmt: skip

@@ -1,0 +1,303 @@
+"""What the actions do: each turns the state of the desk into one edit, or changes what is looked at."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QApplication, QFileDialog
+
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+
+if TYPE_CHECKING:
+    from hexapod.desktop.window import Window
+
+WORKSPACES = "Hexapod workspace (*.hexapod)"
+
+
+# Workspace
+
+
+def new_workspace(window: Window) -> None:
+    name, _ = QFileDialog.getSaveFileName(window, "New workspace", str(Path.home()), WORKSPACES)
+    if name:
+        path = Path(name)
+        window.open_path(path if path.suffix == ".hexapod" else path.with_name(path.name + ".hexapod"), create=True)
+
+
+def open_workspace(window: Window) -> None:
+    name, _ = QFileDialog.getOpenFileName(window, "Open workspace", str(Path.home()), WORKSPACES)
+    if name:
+        window.open_path(Path(name))
+
+
+def save_copy(window: Window) -> None:
+    here = window.desk.session.workspace.path
+    name, _ = QFileDialog.getSaveFileName(window, "Save a copy", str(here.with_stem(here.stem + " copy")), WORKSPACES)
+    if not name:
+        return
+    path = Path(name) if name.endswith(".hexapod") else Path(name + ".hexapod")
+    try:
+        path.unlink(missing_ok=True)  # the file dialog has asked
+        window.desk.session.workspace.save_copy(path)
+    except (HexapodError, OSError) as error:
+        window.desk.told.emit(str(error), "trouble", False)
+    else:
+        window.desk.told.emit(f"A copy is in {path.name}.", "", False)
+
+
+def reassure(window: Window) -> None:
+    count = len(window.desk.session.history)
+    name = window.desk.session.workspace.path.name
+    window.desk.told.emit(f"Everything is in {name} already: {count} edits, each kept as it was made.", "", False)
+
+
+def close_window(window: Window) -> None:
+    window.close()
+
+
+# Projects
+
+
+def new_project(window: Window) -> None:
+    window.side.show_project(None)
+
+
+def edit_project(window: Window) -> None:
+    window.side.show_project(window.desk.project)
+
+
+def delete_project(window: Window) -> None:
+    desk = window.desk
+    if desk.project:
+        name = desk.plan.projects[desk.project].name
+        if desk.do(edits.remove_project(desk.plan, desk.project)):
+            desk.told.emit(f"The project “{name}” is deleted.", "", True)
+
+
+# History
+
+
+def undo(window: Window) -> None:
+    window.desk.undo()
+
+
+def redo(window: Window) -> None:
+    window.desk.redo()
+
+
+def show_history(window: Window) -> None:
+    window.side.show_page("history")
+
+
+# Rows
+
+
+def copy_rows(window: Window) -> None:
+    desk = window.desk
+    chosen = set(desk.selected())
+    found = [row for row in desk.rows if row.task in chosen]
+    if found:
+        least = min(row.level for row in found)
+        lines = ["    " * (row.level - least) + desk.plan.tasks[row.task].name for row in found]
+        QApplication.clipboard().setText("\n".join(lines))
+        desk.told.emit(f"{len(found)} rows copied as text.", "", False)
+
+
+def paste_rows(window: Window) -> None:
+    desk = window.desk
+    text = QApplication.clipboard().text()
+    if not text.strip():
+        desk.told.emit("The clipboard holds no text to paste as rows.", "", False)
+    elif desk.project:
+        after = desk.current if desk.current in desk.plan.tasks else None
+        if desk.do(edits.add_text(desk.project, text, after)):
+            window.grid.show_current()
+
+
+def add_above(window: Window) -> None:
+    window.grid.begin_row(above=True)
+
+
+def add_below(window: Window) -> None:
+    window.grid.begin_row(above=False)
+
+
+def edit_cell(window: Window) -> None:
+    window.grid.edit_current()
+
+
+def delete_rows(window: Window) -> None:
+    desk = window.desk
+    tasks = desk.selected()
+    at = min(desk.position.get(t, 0) for t in tasks)
+    if desk.do(edits.remove_tasks(desk.plan, tasks)):
+        desk.told.emit(f"{len(tasks)} rows deleted." if len(tasks) > 1 else "The row is deleted.", "", True)
+        row = min(at, len(desk.rows) - 1)
+        after = desk.rows[row].task if row >= 0 else None
+        desk.select((after,) if after else (), after)
+
+
+def _reshape(window: Window, edit_of) -> None:  # type: ignore[no-untyped-def]
+    desk = window.desk
+    kept, current = desk.selected(), desk.current
+    if desk.do(edit_of(desk.plan, kept)):
+        above = {a for t in kept for a in desk.plan.ancestors(t)} & desk.folded
+        for summary in above:
+            desk.fold(summary, False)
+        desk.select(kept, current)
+        window.grid.show_current()
+
+
+def indent(window: Window) -> None:
+    _reshape(window, edits.indent)
+
+
+def outdent(window: Window) -> None:
+    _reshape(window, edits.outdent)
+
+
+def move_up(window: Window) -> None:
+    _reshape(window, edits.move_up)
+
+
+def move_down(window: Window) -> None:
+    _reshape(window, edits.move_down)
+
+
+# Links
+
+
+def link_chain(window: Window) -> None:
+    desk = window.desk
+    ordered = sorted(desk.selected(), key=lambda t: desk.position.get(t, 0))
+    try:
+        edit = edits.chain(desk.plan, ordered)
+    except HexapodError as error:
+        desk.told.emit(str(error), "trouble", False)
+        return
+    if desk.do(edit):
+        desk.told.emit(f"{edit.words}.", "", True)
+
+
+def remove_links(window: Window) -> None:
+    desk = window.desk
+    keys = [link.key for t in desk.selected() for link in desk.plan.links_into(t)]
+    if desk.do(edits.unlink(desk.plan, keys)):
+        desk.told.emit(f"{len(keys)} links removed." if len(keys) > 1 else "The link is removed.", "", True)
+
+
+def lift_limits(window: Window) -> None:
+    desk = window.desk
+    chosen = [t for t in desk.selected() if desk.plan.tasks[t].limits]
+    lifted = [edits.set_task(desk.plan, t, "Lift the limits", limits=()) for t in chosen]
+    if desk.do(edits.together("Lift the limits", lifted)):
+        desk.told.emit("The limits are lifted.", "", True)
+
+
+# Staff
+
+
+def level_within_float(window: Window) -> None:
+    window.side.show_page("proposal")
+    window.desk.propose(within_float=True)
+
+
+def level_freely(window: Window) -> None:
+    window.side.show_page("proposal")
+    window.desk.propose(within_float=False)
+
+
+def accept_proposal(window: Window) -> None:
+    desk = window.desk
+    proposal = desk.proposal
+    if proposal is None:
+        return
+    words = "Level within float" if proposal.within_float else "Level, finish may move"
+    if desk.do(edits.set_holds(desk.plan, proposal.holds, words)):
+        desk.told.emit(f"{len(proposal.moves)} tasks moved by levelling.", "", True)
+    window.side.show_page("inspector")
+
+
+def dismiss_proposal(window: Window) -> None:
+    window.desk.show_proposal(None)
+    window.side.show_page("inspector")
+
+
+def clear_holds(window: Window) -> None:
+    desk = window.desk
+    held = [t.id for t in desk.plan.tasks.values() if t.hold]
+    if held and desk.do(edits.clear_holds(desk.plan, held)):
+        desk.told.emit(f"The holds of {len(held)} tasks are cleared.", "", True)
+
+
+def new_resource(window: Window) -> None:
+    window.side.show_resource(None)
+
+
+# Looking
+
+
+def look_at_build(window: Window) -> None:
+    window.show_leg("build")
+
+
+def look_at_staff(window: Window) -> None:
+    window.show_leg("staff")
+
+
+def zoom_in(window: Window) -> None:
+    window.chart.zoom(1.25)
+
+
+def zoom_out(window: Window) -> None:
+    window.chart.zoom(0.8)
+
+
+def fit(window: Window) -> None:
+    window.chart.fit()
+
+
+def show_task(window: Window) -> None:
+    window.show_leg("build")
+    window.chart.show_task(window.desk.current)
+
+
+def toggle_fold(window: Window) -> None:
+    desk = window.desk
+    if desk.current:
+        desk.fold(desk.current, desk.current not in desk.folded)
+
+
+def fold_all(window: Window) -> None:
+    window.desk.fold_all(True)
+
+
+def unfold_all(window: Window) -> None:
+    window.desk.fold_all(False)
+
+
+def toggle_theme(window: Window) -> None:
+    window.toggle_theme()
+
+
+def find(window: Window) -> None:
+    window.find_box.setFocus()
+    window.find_box.selectAll()
+
+
+def open_menu(window: Window) -> None:
+    window.open_menu()
+
+
+def show_legend(window: Window) -> None:
+    window.side.show_page("legend")
+
+
+def show_keys(window: Window) -> None:
+    window.side.show_page("keys")
+
+
+def show_inspector(window: Window) -> None:
+    window.side.show_page("inspector")

@@ -1,0 +1,138 @@
+"""The application: fonts, theme, opening workspaces, and what happens when something breaks."""
+
+from __future__ import annotations
+
+import sys
+import traceback
+from datetime import datetime
+from pathlib import Path
+
+import platformdirs
+from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from hexapod import __version__
+from hexapod.desktop.theme.style import apply_theme, load_fonts, theme_named
+from hexapod.desktop.window import Window
+from hexapod.errors import HexapodError
+from hexapod.session import Session
+from hexapod.store.workspace import WorkspaceInUse
+
+
+def make_application(theme: str | None = None) -> QApplication:
+    """The Qt application with our fonts and theme; the theme defaults to what was chosen, else the desktop's."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("hexapod")
+    app.setOrganizationName("hexapod")
+    app.setApplicationDisplayName("Hexapod")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("org.hexapod.Hexapod")
+    app.setStyle("Fusion")
+    load_fonts()
+    chosen = theme or QSettings().value("theme") or _desktop_theme()
+    apply_theme(app, theme_named(str(chosen)))
+    return app
+
+
+def run(arguments: list[str]) -> int:
+    """Open the window with a workspace: the one named, the last one, or a new one in the home's documents."""
+    app = make_application()
+    opener = Opener()
+    sys.excepthook = opener.on_bug
+    if arguments:
+        path = Path(arguments[0])
+        opener.open(path, create=not path.exists() and path.suffix == ".hexapod")
+    else:
+        last = Path(str(QSettings().value("last") or ""))
+        path = last if last.is_file() else _first_workspace()
+        opener.open(path, create=not path.exists())
+    if not opener.windows:
+        return 2
+    return app.exec()
+
+
+class Opener:
+    """Opens windows and keeps them."""
+
+    def __init__(self) -> None:
+        self.windows: list[Window] = []
+
+    def open(self, path: Path, create: bool = False) -> Window | None:
+        """A window on a workspace; None if it cannot be opened and the reader was told why."""
+        try:
+            session = Session.create(path) if create else Session.open(path)
+        except WorkspaceInUse as error:
+            found = self._ask_about_second_window(path, error)
+            if found is None:
+                return None
+            session = found
+        except HexapodError as error:
+            QMessageBox.warning(None, "Hexapod", str(error))
+            return None
+        window = Window(session, self.open)
+        self.windows = [w for w in self.windows if w.isVisible()]
+        self.windows.append(window)
+        QSettings().setValue("last", str(path.absolute()))
+        window.show()
+        QTimer.singleShot(0, window.start)
+        return window
+
+    def _ask_about_second_window(self, path: Path, error: WorkspaceInUse) -> Session | None:
+        box = QMessageBox(QMessageBox.Icon.Question, "Hexapod", f"{path.name} is open already.")
+        box.setInformativeText(f"By {error.holder}. Only one window can change a workspace at a time.")
+        read = box.addButton("Open to read", QMessageBox.ButtonRole.AcceptRole)
+        copy = box.addButton("Work on a copy", QMessageBox.ButtonRole.ActionRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.exec()
+        try:
+            if box.clickedButton() is read:
+                return Session.open(path, read_only=True)
+            if box.clickedButton() is copy:
+                return Session.open(copy_of(path))
+        except HexapodError as failure:
+            QMessageBox.warning(None, "Hexapod", str(failure))
+        return None
+
+    def on_bug(self, kind, value, trace) -> None:  # type: ignore[no-untyped-def]
+        """A bug of ours: keep a report, say that nothing is lost, go on."""
+        text = "".join(traceback.format_exception(kind, value, trace))
+        sys.stderr.write(text)
+        folder = Path(platformdirs.user_state_dir("hexapod")) / "reports"
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            name = f"{datetime.now():%Y-%m-%dT%H-%M-%S}.txt"
+            (folder / name).write_text(f"Hexapod {__version__}\n{text}", encoding="utf-8")
+        except OSError:
+            name = "standard error"
+        for window in self.windows:
+            sentence = f"Something went wrong in Hexapod itself. Every edit is kept; a report is in {folder / name}."
+            window.desk.told.emit(sentence, "trouble", False)
+
+
+def copy_of(path: Path) -> Path:
+    """A copy of a workspace beside it, under a name that is free."""
+    from hexapod.store.workspace import Workspace
+
+    number = 1
+    while (target := path.with_stem(f"{path.stem} copy {number}")).exists():
+        number += 1
+    source = Workspace.open(path, read_only=True)
+    try:
+        source.save_copy(target)
+    finally:
+        source.close()
+    return target
+
+
+def _desktop_theme() -> str:
+    from PyQt6.QtCore import Qt
+
+    hints = QGuiApplication.styleHints()
+    return "dark" if hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark else "light"
+
+
+def _first_workspace() -> Path:
+    folder = Path(platformdirs.user_documents_dir())
+    return (folder if folder.is_dir() else Path.home()) / "Projects.hexapod"

@@ -1,0 +1,90 @@
+"""Where things are on the chart: pure functions of dates, scale and row. Painting and hit-testing share them."""
+
+from __future__ import annotations
+
+from math import cos, pi, sin
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainterPath, QPolygonF
+
+from hexapod.desktop.build.cell_painter import ROW_HEIGHT
+from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.plan.records import LinkType
+from hexapod.schedule.schedule import TaskDates
+
+BAR_TOP, BAR_HEIGHT = 5.0, 14.0
+KEEL_GAP, KEEL_HEIGHT = 1.5, 3.0
+SUMMARY_TOP, SUMMARY_HEIGHT = 8.0, 9.0
+HEXAGON = 7.5  # radius
+LEAST_WIDTH = 3.0
+HANDLE_OFF, HANDLE_RADIUS = 8.0, 4.0
+END_REACH = 5.0  # how near to a bar's end counts as on it
+
+
+def row_top(row: int, scroll: int) -> float:
+    return row * ROW_HEIGHT - scroll
+
+
+def bar_rect(scale: TimeScale, dates: TaskDates, top: float) -> QRectF:
+    """A task's bar; for a milestone the box round its hexagon."""
+    left = scale.x(dates.early_start)
+    if dates.duration == 0 and dates.early_start == dates.early_finish:
+        return QRectF(left - HEXAGON, top + BAR_TOP + BAR_HEIGHT / 2 - HEXAGON, 2 * HEXAGON, 2 * HEXAGON)
+    width = max(LEAST_WIDTH, scale.x(dates.early_finish) - left)
+    return QRectF(left, top + BAR_TOP, width, BAR_HEIGHT)
+
+
+def summary_rect(scale: TimeScale, dates: TaskDates, top: float) -> QRectF:
+    left = scale.x(dates.early_start)
+    return QRectF(left, top + SUMMARY_TOP, max(8.0, scale.x(dates.early_finish) - left), SUMMARY_HEIGHT)
+
+
+def hexagon(center: QPointF, radius: float) -> QPolygonF:
+    """Six corners, one pointing up."""
+    return QPolygonF(
+        [QPointF(center.x() + radius * sin(k * pi / 3), center.y() - radius * cos(k * pi / 3)) for k in range(6)]
+    )
+
+
+def link_path(type_: LinkType, before: QRectF, after: QRectF) -> QPainterPath:
+    """From the driving end of one bar to the driven end of the other, ending at its edge."""
+    from_finish = type_ in (LinkType.FS, LinkType.FF)
+    to_start = type_ in (LinkType.FS, LinkType.SS)
+    x1 = before.right() if from_finish else before.left()
+    y1 = before.center().y()
+    x2 = after.left() + min(3.0, after.width() / 2) if to_start else after.right() - min(3.0, after.width() / 2)
+    downward = after.center().y() >= before.center().y()
+    y2 = after.top() - 1 if downward else after.bottom() + 1
+    out = 1.0 if from_finish else -1.0
+    reach = max(7.0, min(26.0, abs(x2 - x1) * 0.6))
+    drop = max(8.0, min(26.0, abs(y2 - y1) * 0.6)) * (1 if downward else -1)
+    path = QPainterPath(QPointF(x1, y1))
+    path.cubicTo(QPointF(x1 + out * reach, y1), QPointF(x2, y2 - drop), QPointF(x2, y2))
+    return path
+
+
+def is_near(path: QPainterPath, at: QPointF, reach: float = 4.0) -> bool:
+    """Whether a point is on a path, give or take."""
+    if not path.controlPointRect().adjusted(-reach, -reach, reach, reach).contains(at):
+        return False
+    steps = max(8, int(path.length() / 3))
+    return any((path.pointAtPercent(k / steps) - at).manhattanLength() <= reach * 1.4 for k in range(steps + 1))
+
+
+def gate_path(x: float, top: float) -> QPainterPath:
+    """The gate at a target date: a double bracket that closes to the right."""
+    path = QPainterPath()
+    for off in (0.0, 3.5):
+        path.moveTo(x - 4 + off, top + BAR_TOP - 1)
+        path.lineTo(x + off, top + BAR_TOP - 1)
+        path.lineTo(x + off, top + BAR_TOP + BAR_HEIGHT + 1)
+        path.lineTo(x - 4 + off, top + BAR_TOP + BAR_HEIGHT + 1)
+    return path
+
+
+def finish_handle(bar: QRectF) -> QPointF:
+    return QPointF(bar.right() + HANDLE_OFF, bar.center().y())
+
+
+def start_handle(bar: QRectF) -> QPointF:
+    return QPointF(bar.left() - HANDLE_OFF, bar.center().y())

@@ -1,0 +1,227 @@
+"""Painting of the chart's rows, links and time axis, in the codes of the legend."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
+
+from hexapod.desktop.chart import geometry as g
+from hexapod.desktop.chart.timescale import TimeScale, marks
+from hexapod.desktop.theme.style import color, font
+from hexapod.schedule.schedule import TaskDates
+from hexapod.worktime.lengths import format_days
+
+PALE = 110  # opacity of work that is not done
+
+
+@dataclass(frozen=True)
+class RowPicture:
+    """All that the painting of one task's row needs to know."""
+
+    dates: TaskDates
+    stream: QColor
+    is_summary: bool
+    label: str = ""
+    target: int | None = None
+    is_limited: bool = False
+    free_start: int | None = None  # before a hold
+    moved: int = 0  # working minutes by which the finish moved just now
+    ghost: TaskDates | None = None
+
+
+def paint_axis(painter: QPainter, scale: TimeScale, width: int, height: int) -> None:
+    """The two lines of the time axis."""
+    upper, lower = marks(scale, width)
+    half = height // 2
+    painter.fillRect(QRectF(0, 0, width, height), color("raised"))
+    painter.setFont(font(9, QFont.Weight.DemiBold))
+    for mark in upper:
+        x = scale.x(mark.minute)
+        painter.setPen(color("rule"))
+        painter.drawLine(QLineF(x, 0, x, half))
+        left = max(x + 5, 5.0)
+        room = scale.x(mark.end) - left - 4
+        painter.setPen(color("ink"))
+        text = painter.fontMetrics().elidedText(mark.label, Qt.TextElideMode.ElideRight, int(room))
+        if room > 18:
+            painter.drawText(QRectF(left, 2, room, half - 2), Qt.AlignmentFlag.AlignVCenter, text)
+    painter.setFont(font(8.5))
+    for mark in lower:
+        x = scale.x(mark.minute)
+        painter.setPen(color("rule"))
+        painter.drawLine(QLineF(x, half, x, height))
+        painter.setPen(color("muted"))
+        room = scale.x(mark.end) - x
+        if room >= painter.fontMetrics().horizontalAdvance(mark.label) + 2:
+            box = QRectF(x + 3, half, room, height - half - 2)
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, mark.label)
+    painter.setPen(color("rule"))
+    painter.drawLine(0, height - 1, width, height - 1)
+
+
+def paint_row(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
+    """One task: float, bar or hexagon or capsule, target, pins, label."""
+    if picture.ghost is not None:
+        _paint_ghost(painter, scale, picture, top)
+    if picture.is_summary:
+        _paint_summary(painter, scale, picture, top)
+        shape = g.summary_rect(scale, picture.dates, top)
+    else:
+        _paint_float(painter, scale, picture.dates, top)
+        shape = _paint_work(painter, scale, picture, top)
+    if picture.target is not None:
+        missed = picture.dates.early_finish > picture.target
+        painter.setPen(QPen(color("brick" if missed else "muted"), 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(g.gate_path(scale.x(picture.target), top))
+    _paint_label(painter, picture, top, shape)
+
+
+def paint_link(painter: QPainter, path: QPainterPath, *, driving: bool, chosen: bool) -> None:
+    """A link; one that drives the finish is ink, so that the driving chain reads as one line."""
+    role = "petrol" if chosen else "ink" if driving else "link"
+    painter.setPen(QPen(color(role), 1.7 if driving or chosen else 1.0))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(color(role))
+    painter.drawEllipse(path.currentPosition(), 2.3, 2.3)
+
+
+def paint_handle(painter: QPainter, at: QPointF) -> None:
+    """Where a link can be drawn from."""
+    painter.setPen(QPen(color("petrol"), 1.5))
+    painter.setBrush(color("panel"))
+    painter.drawEllipse(at, g.HANDLE_RADIUS, g.HANDLE_RADIUS)
+
+
+def paint_status_line(painter: QPainter, x: float, height: int, text: str) -> None:
+    painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
+    painter.drawLine(QLineF(x, 0, x, height))
+    painter.setFont(font(7.5, QFont.Weight.DemiBold))
+    width = painter.fontMetrics().horizontalAdvance(text) + 10
+    tab = QRectF(x - width / 2, height - 16, width, 15)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(color("petrol"))
+    painter.drawRoundedRect(tab, 3, 3)
+    painter.setPen(color("on_petrol"))
+    painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _is_milestone(dates: TaskDates) -> bool:
+    return dates.duration == 0 and dates.early_start == dates.early_finish
+
+
+def _paint_summary(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
+    rect = g.summary_rect(scale, picture.dates, top)
+    painter.setPen(QPen(color("muted"), 1.2))
+    painter.setBrush(color("panel"))
+    painter.drawRoundedRect(rect, g.SUMMARY_HEIGHT / 2, g.SUMMARY_HEIGHT / 2)
+    if picture.dates.critical:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color("ink"))
+        painter.drawRect(QRectF(rect.left() + 3, rect.bottom() + 1.5, max(2.0, rect.width() - 6), 1.5))
+
+
+def _paint_float(painter: QPainter, scale: TimeScale, dates: TaskDates, top: float) -> None:
+    if dates.total_float <= 0:
+        return
+    y = top + g.BAR_TOP + g.BAR_HEIGHT / 2
+    x1, x2 = scale.x(dates.early_finish), scale.x(dates.late_finish)
+    if x2 - x1 < 3:
+        return
+    pen = QPen(color("muted"), 1.3)
+    pen.setDashPattern([1.0, 2.4])
+    painter.setPen(pen)
+    painter.drawLine(QLineF(x1 + 1, y, x2, y))
+    painter.setPen(QPen(color("muted"), 1.3))
+    painter.drawLine(QLineF(x2, y - 4, x2, y + 4))
+
+
+def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> QRectF:
+    """The bar or hexagon; its box."""
+    dates = picture.dates
+    rect = g.bar_rect(scale, dates, top)
+    if picture.free_start is not None and picture.free_start < dates.early_start:
+        _paint_hold(painter, scale.x(picture.free_start), rect)
+    pale = QColor(picture.stream)
+    pale.setAlpha(PALE)
+    if _is_milestone(dates):
+        painter.setPen(QPen(color("ink") if dates.critical else picture.stream, 2.0 if dates.critical else 1.6))
+        painter.setBrush(color("panel"))
+        painter.drawPolygon(g.hexagon(rect.center(), g.HEXAGON))
+    else:
+        painter.setPen(QPen(picture.stream, 0.8))
+        painter.setBrush(pale)
+        painter.drawRoundedRect(rect.adjusted(0.4, 0.4, -0.4, -0.4), 2, 2)
+        if dates.critical:
+            keel = QRectF(rect.left(), rect.bottom() + g.KEEL_GAP, rect.width(), g.KEEL_HEIGHT)
+            painter.fillRect(keel, color("ink"))
+    if picture.is_limited:
+        painter.setPen(QPen(color("ink"), 1.4))
+        painter.setBrush(color("amber"))
+        painter.drawLine(QLineF(rect.left(), rect.top() - 1, rect.left(), rect.top() + 6))
+        painter.drawEllipse(QPointF(rect.left(), rect.top() - 1), 2.6, 2.6)
+    return rect
+
+
+def _paint_hold(painter: QPainter, x: float, bar: QRectF) -> None:
+    """The wedge before a bar: how long levelling holds it back."""
+    path = QPainterPath(QPointF(x, bar.center().y()))
+    path.lineTo(bar.left(), bar.top() + 2)
+    path.lineTo(bar.left(), bar.bottom() - 2)
+    path.closeSubpath()
+    wedge = color("amber")
+    wedge.setAlpha(150)
+    painter.fillPath(path, wedge)
+
+
+def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
+    """Where the task would be: a dashed outline with a line from where it is."""
+    ghost = picture.ghost
+    assert ghost is not None
+    if (ghost.early_start, ghost.early_finish) == (picture.dates.early_start, picture.dates.early_finish):
+        return
+    pen = QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine)
+    painter.setPen(pen)
+    fill = color("petrol")
+    fill.setAlpha(36)
+    painter.setBrush(fill)
+    if picture.is_summary:
+        painter.drawRoundedRect(g.summary_rect(scale, ghost, top), 4, 4)
+    elif _is_milestone(ghost):
+        painter.drawPolygon(g.hexagon(g.bar_rect(scale, ghost, top).center(), g.HEXAGON))
+    else:
+        painter.drawRoundedRect(g.bar_rect(scale, ghost, top).adjusted(0.5, -1.5, -0.5, 1.5), 3, 3)
+
+
+def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRectF) -> None:
+    """Who is assigned: inside the bar where there is room, else behind it. Before it, how far it just moved."""
+    x = shape.right() + 6
+    if picture.moved:
+        painter.setFont(font(8.5, QFont.Weight.DemiBold))
+        text = f"{'+' if picture.moved > 0 else ''}{format_days(picture.moved)}"
+        x = _paint_text(painter, text, x, top, "amber")
+    if not picture.label:
+        return
+    painter.setFont(font(8))
+    wide = painter.fontMetrics().horizontalAdvance(picture.label)
+    if wide + 12 <= shape.width() and not _is_milestone(picture.dates):
+        painter.setPen(color("ink"))
+        painter.drawText(shape.adjusted(6, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, picture.label)
+    else:
+        _paint_text(painter, picture.label, x, top, "ink")
+
+
+def _paint_text(painter: QPainter, text: str, x: float, top: float, role: str) -> float:
+    """Text on a patch of the panel, so that lines beneath do not run through it; where it ends."""
+    wide = painter.fontMetrics().horizontalAdvance(text)
+    box = QRectF(x, top + g.BAR_TOP, wide, g.BAR_HEIGHT)
+    patch = color("panel")
+    patch.setAlpha(215)
+    painter.fillRect(box.adjusted(-2, 0, 2, 0), patch)
+    painter.setPen(color(role))
+    painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
+    return x + wide + 7

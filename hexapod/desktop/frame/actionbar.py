@@ -1,0 +1,61 @@
+"""The bar of actions above a leg, and the place where everything is said that happened."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QToolButton
+
+from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.desk import Desk
+
+SHOWN_FOR = 9000  # milliseconds
+
+
+class ActionBar(QFrame):
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__()
+        self.setObjectName("toolbar")
+        self.setFixedHeight(34)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(8, 2, 10, 2)
+        line.setSpacing(1)
+        for i, actions in enumerate(registry.toolbar_groups().values()):
+            if i:
+                line.addSpacing(10)
+            for action in actions:
+                button = QToolButton()
+                button.setDefaultAction(action)
+                button.setIconSize(QSize(16, 16))
+                button.setAccessibleName(action.text())
+                line.addWidget(button)
+        line.addSpacing(14)
+        self._says = QLabel()
+        self._says.setObjectName("notice")
+        line.addWidget(self._says, 1)
+        self._undo = QPushButton("Undo")
+        self._undo.setProperty("role", "quiet")
+        self._undo.setObjectName("noticeUndo")
+        self._undo.clicked.connect(registry.qt("edit.undo").trigger)
+        self._undo.hide()
+        line.addWidget(self._undo)
+        self._fade = QTimer(self, singleShot=True, interval=SHOWN_FOR)
+        self._fade.timeout.connect(self._clear)
+        desk.told.connect(self.say)
+
+    def say(self, sentence: str, tone: str, offers_undo: bool) -> None:
+        """Show a sentence for a while; trouble stays until the next one."""
+        self._says.setText(sentence)
+        self._says.setToolTip(sentence)
+        self._says.setProperty("tone", tone)
+        style = self._says.style()
+        if style is not None:
+            style.polish(self._says)
+        self._undo.setVisible(offers_undo)
+        if tone == "trouble":
+            self._fade.stop()
+        else:
+            self._fade.start()
+
+    def _clear(self) -> None:
+        self._says.clear()
+        self._undo.hide()

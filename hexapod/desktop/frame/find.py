@@ -1,0 +1,110 @@
+"""The find-anything box: tasks and actions, by any part of their name."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
+
+from hexapod.plan.outline import number_of
+
+if TYPE_CHECKING:
+    from hexapod.desktop.window import Window
+
+MOST = 12
+
+
+class FindBox(QLineEdit):
+    def __init__(self, window: Window) -> None:
+        super().__init__()
+        self.setObjectName("find")
+        self.setPlaceholderText("Find a task or an action    Ctrl+K")
+        self.setAccessibleName("Find a task or an action")
+        self._window = window
+        self._found = QListWidget(window)
+        self._found.setObjectName("findList")
+        self._found.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._found.hide()
+        self._found.itemClicked.connect(self._take)
+        self.textEdited.connect(self._offer)
+        self.installEventFilter(self)
+
+    def _offer(self, text: str) -> None:
+        self._found.clear()
+        words = text.casefold().split()
+        if not words:
+            self._found.hide()
+            return
+        for name, data in self._matches(words):
+            item = QListWidgetItem(name)
+            item.setData(Qt.ItemDataRole.UserRole, data)
+            self._found.addItem(item)
+        if not self._found.count():
+            nothing = QListWidgetItem(f"No task or action is called “{text.strip()}”")
+            nothing.setFlags(Qt.ItemFlag.NoItemFlags)
+            self._found.addItem(nothing)
+        self._found.setCurrentRow(0)
+        at = self.mapTo(self._window, QPoint(0, self.height() + 3))
+        self._found.setGeometry(at.x(), at.y(), max(360, self.width()), 30 * self._found.count() + 6)
+        self._found.show()
+        self._found.raise_()
+
+    def _matches(self, words: list[str]) -> list[tuple[str, tuple[str, str]]]:
+        def fits(name: str) -> bool:
+            low = name.casefold()
+            return all(word in low for word in words)
+
+        desk = self._window.desk
+        actions = [
+            (f"{a.text}    {a.shown_keys}".rstrip(), ("action", a.id))
+            for a in self._window.registry
+            if fits(a.text) and self._window.registry.qt(a.id).isEnabled()
+        ]
+        tasks = []
+        for task in desk.plan.tasks.values():
+            if fits(task.name):
+                project = desk.plan.projects[task.project].name
+                tasks.append((f"{number_of(desk.plan, task.id)}  {task.name}    {project}", ("task", task.id)))
+                if len(tasks) == MOST:
+                    break
+        return tasks[: MOST - min(4, len(actions))] + actions[:4]
+
+    def _take(self, item: QListWidgetItem | None) -> None:
+        data = item.data(Qt.ItemDataRole.UserRole) if item else None
+        self._leave()
+        if data is None:
+            return
+        kind, key = data
+        if kind == "task":
+            self._window.show_leg("build")
+            self._window.desk.go_to(key)
+            self._window.chart.show_task(key)
+            self._window.grid.show_current()
+        else:
+            self._window.registry.qt(key).trigger()
+
+    def _leave(self) -> None:
+        self.clear()
+        self._found.hide()
+        self._window.grid.setFocus()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        assert event is not None
+        if event.type() == QEvent.Type.KeyPress:
+            assert isinstance(event, QKeyEvent)
+            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+            if step:
+                row = max(0, min(self._found.currentRow() + step, self._found.count() - 1))
+                self._found.setCurrentRow(row)
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._take(self._found.currentItem() if self._found.isVisible() else None)
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self._leave()
+                return True
+        elif event.type() == QEvent.Type.FocusOut:
+            self._found.hide()
+        return super().eventFilter(watched, event)

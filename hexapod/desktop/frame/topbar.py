@@ -1,0 +1,111 @@
+"""The top bar: the workspace and its projects, the find box, the vitals, the menu."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtGui import QFont, QIcon, QPainter, QPen, QPixmap
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
+
+from hexapod.desktop.chart.geometry import hexagon
+from hexapod.desktop.frame.find import FindBox
+from hexapod.desktop.frame.vitals import Vitals
+from hexapod.desktop.theme.style import color, font, icon
+
+if TYPE_CHECKING:
+    from hexapod.desktop.window import Window
+
+HEIGHT = 46
+
+
+class TopBar(QFrame):
+    def __init__(self, window: Window) -> None:
+        super().__init__()
+        self.setObjectName("topbar")
+        self.setFixedHeight(HEIGHT)
+        self._window = window
+        self.menu_button = QToolButton()
+        self.menu_button.setObjectName("menuButton")
+        self.menu_button.setAccessibleName("Menu")
+        self.menu_button.setToolTip("Menu (F10)")
+        self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu_button.setIconSize(QSize(22, 22))
+        self._menu = QMenu(self.menu_button)
+        self.menu_button.setMenu(self._menu)
+        self._project = QToolButton()
+        self._project.setObjectName("projectButton")
+        self._project.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._project.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self._project.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+        self._project.setFont(font(11, QFont.Weight.DemiBold))
+        self._project.setStyleSheet("font-size: 11pt; font-weight: 600;")
+        self._projects = QMenu(self._project)
+        self._project.setMenu(self._projects)
+        self._projects.aboutToShow.connect(self._fill_projects)
+        self._place = QLabel()
+        self._place.setProperty("role", "muted")
+        self.find_box = FindBox(window)
+        self.vitals = Vitals(window.desk)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(10, 0, 8, 0)
+        line.setSpacing(6)
+        line.addWidget(self.menu_button)
+        line.addWidget(self._project)
+        line.addWidget(self._place)
+        line.addSpacing(8)
+        line.addWidget(self.find_box, 1)
+        line.addSpacing(10)
+        line.addWidget(self.vitals)
+        desk = window.desk
+        for signal in (desk.changed, desk.looked_at_changed):
+            signal.connect(self.refresh)
+
+    def build_menu(self) -> None:
+        """Fill the main menu from the registry."""
+        self._menu.clear()
+        for title, actions in self._window.registry.menus().items():
+            inner = self._menu.addMenu(title)
+            for action in actions:
+                inner.addAction(action)
+        self.refresh()
+
+    def open_menu(self) -> None:
+        self.menu_button.showMenu()
+
+    def refresh(self, *_: object) -> None:
+        desk = self._window.desk
+        self.menu_button.setIcon(QIcon(_emblem()))
+        project = desk.plan.projects.get(desk.project or "")
+        self._project.setText(project.name if project else "No project yet")
+        self._project.setIcon(icon("chevron-down", "on_frame_muted", 14))
+        self._project.setAccessibleName(f"Project: {self._project.text()}")
+        count = len(desk.plan.projects)
+        name = desk.session.workspace.path.stem
+        mode = " · open to read" if desk.session.workspace.read_only else ""
+        self._place.setText(f"{name} · {count} project{'' if count == 1 else 's'}{mode}")
+
+    def _fill_projects(self) -> None:
+        desk = self._window.desk
+        self._projects.clear()
+        for project in desk.plan.projects_in_order():
+            choice = self._projects.addAction(project.name)
+            choice.setCheckable(True)
+            choice.setChecked(project.id == desk.project)
+            choice.triggered.connect(lambda _, p=project.id: desk.look_at_project(p))
+        self._projects.addSeparator()
+        for action_id in ("project.new", "project.edit"):
+            self._projects.addAction(self._window.registry.qt(action_id))
+
+
+def _emblem() -> QPixmap:
+    """The hexagon."""
+    pixmap = QPixmap(66, 66)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(color("frame_amber"), 5))
+    painter.drawPolygon(hexagon(QPointF(33, 33), 26))
+    painter.end()
+    pixmap.setDevicePixelRatio(3)
+    return pixmap

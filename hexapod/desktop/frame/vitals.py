@@ -1,0 +1,188 @@
+"""The vitals: the few figures that say how the plan is, each a click away from its list."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QVBoxLayout, QWidget
+
+from hexapod.desktop import dates
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.theme.style import palette
+from hexapod.schedule.schedule import Schedule
+from hexapod.worktime.lengths import DAY_OF_WORK
+
+MOST_LISTED = 40
+
+
+class Vital(QToolButton):
+    """A caption over a figure."""
+
+    def __init__(self, name: str, caption: str) -> None:
+        super().__init__()
+        self.setObjectName(f"vital.{name}")
+        self._caption = QLabel(caption)
+        self._caption.setProperty("role", "muted")
+        self._value = QLabel("…")
+        self._name = caption
+        box = QVBoxLayout(self)
+        box.setContentsMargins(6, 2, 6, 2)
+        box.setSpacing(0)
+        box.addWidget(self._caption)
+        box.addWidget(self._value)
+        self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._list = QMenu(self)
+        self.setMenu(self._list)
+        self.show_value("…", False)
+
+    @property
+    def text_shown(self) -> str:
+        return self._value.text()
+
+    def show_value(self, text: str, attention: bool) -> None:
+        p = palette()
+        self._value.setText(text)
+        self._value.setStyleSheet(
+            f"color: {p.frame_amber if attention else p.on_frame}; font-weight: 600; font-size: 10pt;"
+        )
+        self._caption.setStyleSheet("font-size: 7.5pt;")
+        self.setAccessibleName(f"{self._name}: {text}")
+        hint = self.layout().sizeHint() if self.layout() else self.sizeHint()
+        self.setFixedSize(hint.width() + 4, 38)
+
+    def list_menu(self) -> QMenu:
+        return self._list
+
+
+class Vitals(QWidget):
+    """Of the project on show; overloads are those of the whole workspace, which shares its people."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.finish = Vital("finish", "Finish")
+        self.target = Vital("target", "To target")
+        self.critical = Vital("critical", "Critical")
+        self.overloads = Vital("overloads", "Overloads")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        for vital in (self.finish, self.target, self.critical, self.overloads):
+            line.addWidget(vital)
+        self.finish.list_menu().aboutToShow.connect(self._list_finish)
+        self.target.list_menu().aboutToShow.connect(self._list_targets)
+        self.critical.list_menu().aboutToShow.connect(self._list_critical)
+        self.overloads.list_menu().aboutToShow.connect(self._list_overloads)
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.refresh)
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed):
+            signal.connect(lambda *_: self._soon.start())
+        self.refresh()
+
+    def refresh(self) -> None:
+        desk = self._desk
+        shown = desk.ghost or desk.schedule
+        project = desk.plan.projects.get(desk.project or "")
+        finish = shown.project_finish.get(project.id) if project else None
+        self.finish.show_value(dates.long_day(finish) if finish is not None else "–", False)
+        self._show_target(project.target_finish if project else None, finish)
+        count, critical = self._count_critical(shown)
+        self.critical.show_value(f"{critical} of {count}" if count else "–", False)
+        load = desk.load
+        overloads = len(load.overloads) if load else None
+        if desk.proposal is not None:
+            overloads = len(desk.proposal.overloads_after)
+        self.overloads.show_value("…" if overloads is None else str(overloads), bool(overloads))
+
+    def _show_target(self, target: int | None, finish: int | None) -> None:
+        if target is None or finish is None:
+            self.target.show_value("none set", False)
+            return
+        days = working_days_between(self._desk, target, finish)
+        if finish <= target:
+            self.target.show_value(f"{days} d to spare" if days else "met", False)
+        else:
+            self.target.show_value(f"{days} d late" if days else "late", True)
+
+    def _count_critical(self, shown: Schedule) -> tuple[int, int]:
+        desk = self._desk
+        network = shown.network
+        if network is None or desk.project not in network.projects:
+            here = [t.id for t in desk.plan.tasks.values() if t.project == desk.project and shown.has(t.id)]
+            leaves = [t for t in here if not desk.plan.is_summary(t)]
+            return len(leaves), sum(shown.dates(t).critical for t in leaves)
+        mine = (network.tasks.project == network.projects.index(desk.project)) & (network.structure.leaf == 1)
+        return int(mine.sum()), int(shown.critical[mine].sum())
+
+    # Lists
+
+    def _list(self, vital: Vital, entries: list[tuple[str, str | None]]) -> None:
+        menu = vital.list_menu()
+        menu.clear()
+        for text, task in entries[:MOST_LISTED]:
+            action = menu.addAction(text)
+            action.setEnabled(task is not None)
+            action.triggered.connect(lambda _, t=task: self._desk.go_to(t))
+        if len(entries) > MOST_LISTED:
+            menu.addAction(f"and {len(entries) - MOST_LISTED} more").setEnabled(False)
+
+    def _tasks_here(self) -> list[str]:
+        desk = self._desk
+        from hexapod.plan.outline import rows
+
+        found = [r.task for r in rows(desk.plan, desk.project)] if desk.project else []
+        return [t for t in found if desk.schedule.has(t) and not desk.plan.is_summary(t)]
+
+    def _list_finish(self) -> None:
+        desk = self._desk
+        finish = desk.schedule.project_finish.get(desk.project or "")
+        last = [t for t in self._tasks_here() if desk.schedule.dates(t).early_finish == finish]
+        self._list(self.finish, [(f"Ends last: {desk.plan.tasks[t].name}", t) for t in last] or [("No task yet", None)])
+
+    def _list_targets(self) -> None:
+        desk = self._desk
+        entries = []
+        for task in self._tasks_here():
+            target = desk.plan.tasks[task].target
+            if target is not None:
+                late = desk.schedule.dates(task).early_finish > target
+                entries.append((f"{desk.plan.tasks[task].name}: {'missed' if late else 'met'}", task))
+        self._list(self.target, entries or [("No task has a target date", None)])
+
+    def _list_critical(self) -> None:
+        desk = self._desk
+        found = [t for t in self._tasks_here() if desk.schedule.dates(t).critical]
+        found.sort(key=lambda t: desk.schedule.dates(t).early_start)
+        entries = [
+            (f"{dates.short_day(desk.schedule.dates(t).early_start)}  {desk.plan.tasks[t].name}", t) for t in found
+        ]
+        self._list(self.critical, entries or [("Nothing is critical", None)])
+
+    def _list_overloads(self) -> None:
+        desk = self._desk
+        menu = self.overloads.list_menu()
+        menu.clear()
+        found = desk.load.overloads if desk.load else []
+        for over in found[:MOST_LISTED]:
+            name = desk.plan.resources[over.resource].name
+            action = menu.addAction(f"{name}, {dates.short_day(over.begin)}: {over.peak:g} asked for")
+            action.triggered.connect(lambda _, o=over: self._go_to_overload(o))
+        if not found:
+            menu.addAction("Nobody is overloaded").setEnabled(False)
+
+    def _go_to_overload(self, over) -> None:  # type: ignore[no-untyped-def]
+        monday = over.begin // 1440 - (over.begin // 1440 + 3) % 7
+        self._desk.look_at_resource(over.resource, (monday * 1440, (monday + 7) * 1440))
+        if over.tasks:
+            self._desk.go_to(over.tasks[0])
+
+
+def working_days_between(desk: Desk, a: int, b: int) -> int:
+    """Working days between two moments on the project's calendar, rounded up; clock days until computed."""
+    network = desk.schedule.network
+    project = desk.plan.projects.get(desk.project or "")
+    if network is None or project is None or (project.calendar,) not in network.timing.index:
+        return abs(a - b) // 1440
+    from hexapod.schedule.slip import working_minutes
+
+    minutes = abs(working_minutes(desk.schedule, project.calendar, a, b))
+    return -(-minutes // DAY_OF_WORK)

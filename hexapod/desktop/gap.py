@@ -1,0 +1,49 @@
+"""A row that is being typed and is no task yet: where it stands, and where the task will go."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit
+from hexapod.plan.outline import Row
+from hexapod.plan.plan import Plan
+
+
+@dataclass(frozen=True)
+class Gap:
+    """Room for a row at ``index`` of the screen, on ``level``."""
+
+    index: int
+    level: int
+
+
+def deepest_level(rows: Sequence[Row], index: int) -> int:
+    """The deepest level that a row at ``index`` can have: one below the row before it."""
+    return rows[index - 1].level + 1 if index > 0 else 0
+
+
+def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: Gap, name: str, task_id: str) -> Edit:
+    """The edit that makes the typed row a task. ``rows`` are those of the screen, without the gap."""
+    for row in reversed(rows[: gap.index]):
+        if row.level == gap.level:
+            return edits.add_task(project, name, row.task, task_id=task_id)
+        if row.level < gap.level:
+            children = plan.children_of(project, row.task)
+            if children and gap.index < len(rows) and rows[gap.index].task == children[0]:
+                return edits.add_task(project, name, before=children[0], task_id=task_id)
+            return edits.add_task(project, name, parent=row.task, task_id=task_id)
+    if rows and gap.index == 0:
+        return edits.add_task(project, name, before=rows[0].task, task_id=task_id)
+    return edits.add_task(project, name, task_id=task_id)
+
+
+def gap_above(rows: Sequence[Row], index: int) -> Gap:
+    return Gap(index, rows[index].level)
+
+
+def gap_below(plan: Plan, rows: Sequence[Row], index: int) -> Gap:
+    """Right below a row: its first part if it is an unfolded summary, else the next on its level."""
+    inside = index + 1 < len(rows) and rows[index + 1].level > rows[index].level
+    return Gap(index + 1, rows[index].level + (1 if inside else 0))

@@ -1,0 +1,1 @@
+"""The panels at the right side; one is shown at a time."""

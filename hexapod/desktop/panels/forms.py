@@ -1,0 +1,220 @@
+"""Forms of the side panel: a project, and a person or equipment."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLineEdit, QPushButton, QWidget
+
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.panels.page import Page
+from hexapod.desktop.parts import label
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+from hexapod.plan.edits import new_id
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import DAY, Project, Resource, ResourceKind
+from hexapod.worktime.calendars import BUILT_IN
+from hexapod.worktime.clock import iso
+from hexapod.worktime.dates import parse_moment
+
+DAY_BEGINS = 8 * 60
+
+
+class Form(Page):
+    """Fields above a line of buttons; a refusal is said beneath them and keeps what was typed."""
+
+    def __init__(self, desk: Desk, title: str, leave: Callable[[], None]) -> None:
+        super().__init__(desk, title)
+        self._leave = leave
+        self._says = label("", "trouble", wrap=True)
+
+    def field(self, name: str, widget: QWidget, hint: str = "") -> None:
+        caption = label(name, "small")
+        caption.setBuddy(widget)
+        widget.setAccessibleName(name)
+        self.box.addSpacing(4)
+        self.box.addWidget(caption)
+        self.box.addWidget(widget)
+        if hint:
+            self.box.addWidget(label(hint, "small", wrap=True))
+
+    def buttons(self, text: str) -> None:
+        self._says = label("", "trouble", wrap=True)
+        self._says.setObjectName("formReason")
+        self.box.addWidget(self._says)
+        line = QHBoxLayout()
+        save = QPushButton(text)
+        save.setProperty("role", "primary")
+        save.setObjectName("formSave")
+        save.clicked.connect(self._try)
+        cancel = QPushButton("Cancel")
+        cancel.clicked.connect(self._leave)
+        line.addWidget(save)
+        line.addWidget(cancel)
+        self.box.addLayout(line)
+
+    def _try(self) -> None:
+        try:
+            self.save()
+        except HexapodError as error:
+            self._says.setText(str(error))
+        else:
+            self._leave()
+
+    def save(self) -> None:
+        raise AssertionError("a form saves itself")
+
+    def calendars(self, chosen: str | None, none: str = "") -> QComboBox:
+        box = QComboBox()
+        if none:
+            box.addItem(none, None)
+        for calendar in [*BUILT_IN.values(), *sorted(self.desk.plan.calendars.values(), key=lambda c: c.name)]:
+            box.addItem(calendar.name, calendar.id)
+        box.setCurrentIndex(max(0, box.findData(chosen)))
+        return box
+
+    def line(self, text: str, name: str) -> QLineEdit:
+        made = QLineEdit(text)
+        made.setObjectName(name)
+        made.returnPressed.connect(self._try)
+        return made
+
+
+class ProjectForm(Form):
+    def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
+        super().__init__(desk, "Project", leave)
+        self.project: str | None = None
+
+    def fill(self) -> None:
+        plan = self.desk.plan
+        found = plan.projects.get(self.project or "")
+        self.box.addWidget(label("Project details" if found else "New project", "title"))
+        self._name = self.line(found.name if found else "", "projectName")
+        self._start = self.line(_date_text(found.start) if found else _date_text(_today()), "projectStart")
+        self._target = self.line(_date_text(found.target_finish) if found else "", "projectTarget")
+        self._calendar = self.calendars(found.calendar if found else "standard")
+        self.field("Name", self._name)
+        self.field("Starts on", self._start, "2026-09-07, or with the hour: 2026-09-07 08:00")
+        self.field("Calendar", self._calendar)
+        self.field("Wanted by", self._target, "The date the project should be finished by, if there is one")
+        self.buttons("Save" if found else "Add the project")
+        self._name.setFocus()
+
+    def save(self) -> None:
+        desk, plan = self.desk, self.desk.plan
+        start = _moment(self._start.text(), DAY_BEGINS)
+        target = _moment(self._target.text(), DAY_BEGINS + 9 * 60) if self._target.text().strip() else None
+        found = plan.projects.get(self.project or "")
+        if found is None:
+            last = plan.projects_in_order()
+            rank = ranks_between(last[-1].rank if last else None, None, 1)[0]
+            found = Project(new_id(), self._name.text().strip(), start, rank)
+        desk.attempt(
+            edits.save_project(
+                plan,
+                replace(
+                    found,
+                    name=self._name.text().strip(),
+                    start=start,
+                    target_finish=target,
+                    calendar=self._calendar.currentData(),
+                ),
+            )
+        )
+        desk.look_at_project(found.id)
+
+
+class ResourceForm(Form):
+    def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
+        super().__init__(desk, "Person or equipment", leave)
+        self.resource: str | None = None
+
+    def fill(self) -> None:
+        plan = self.desk.plan
+        found = plan.resources.get(self.resource or "")
+        self.box.addWidget(label(found.name if found else "Add a person or equipment", "title", wrap=True))
+        self._name = self.line(found.name if found else "", "resourceName")
+        self._initials = self.line(found.initials if found else "", "resourceInitials")
+        self._kind = QComboBox()
+        for kind in ResourceKind:
+            self._kind.addItem(kind.value.capitalize(), kind)
+        self._kind.setCurrentIndex(self._kind.findData(found.kind if found else ResourceKind.PERSON))
+        self._capacity = QDoubleSpinBox()
+        self._capacity.setObjectName("resourceCapacity")
+        self._capacity.setRange(0, 10_000)
+        self._capacity.setDecimals(2)
+        self._capacity.setValue(found.capacity if found else 1.0)
+        self._calendar = self.calendars(found.calendar if found else None, "Works whenever its tasks do")
+        self.field("Name", self._name)
+        self.field("Initials", self._initials, "Typed to assign; left empty, they are made from the name")
+        self.field("Kind", self._kind)
+        self.field("Capacity", self._capacity, "How many there are: 1 person, 2 lifts, half a post is 0.5")
+        self.field("Calendar", self._calendar)
+        self.buttons("Save" if found else "Add")
+        if found:
+            remove = QPushButton("Delete")
+            remove.clicked.connect(self._remove)
+            self.box.addWidget(remove)
+        self._name.setFocus()
+
+    def save(self) -> None:
+        desk, plan = self.desk, self.desk.plan
+        found = plan.resources.get(self.resource or "")
+        name = self._name.text().strip()
+        initials = self._initials.text().strip() or propose_initials(
+            name, {r.initials.casefold() for r in plan.resources.values() if r is not found}
+        )
+        if found is None:
+            last = plan.resources_in_order()
+            found = Resource(new_id(), name, ranks_between(last[-1].rank if last else None, None, 1)[0])
+        desk.attempt(
+            edits.save_resource(
+                plan,
+                replace(
+                    found,
+                    name=name,
+                    initials=initials,
+                    kind=self._kind.currentData(),
+                    capacity=self._capacity.value(),
+                    calendar=self._calendar.currentData(),
+                ),
+            )
+        )
+        desk.look_at_resource(found.id)
+
+    def _remove(self) -> None:
+        found = self.desk.plan.resources.get(self.resource or "")
+        if found and self.desk.do(edits.remove_resource(self.desk.plan, found.id)):
+            self.desk.told.emit(f"{found.name} is deleted.", "", True)
+            self._leave()
+
+
+def propose_initials(name: str, taken: set[str]) -> str:
+    """Two or three letters of a name that nobody has yet, else with a number behind them."""
+    words = re.findall(r"\w+", name)
+    if not words:
+        return ""
+    first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
+    candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
+    return next(c for c in candidates if c.casefold() not in taken)
+
+
+def _today() -> int:
+    from datetime import date
+
+    from hexapod.worktime.clock import day_number
+
+    return day_number(date.today()) * DAY + DAY_BEGINS
+
+
+def _date_text(minutes: int | None) -> str:
+    return "" if minutes is None else iso(minutes).replace("T", " ")
+
+
+def _moment(text: str, usual_hour: int) -> int:
+    """A typed date; without an hour, at the usual one of that day."""
+    at = parse_moment(text)
+    return at + usual_hour if ":" not in text else at

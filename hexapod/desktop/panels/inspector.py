@@ -1,0 +1,228 @@
+"""The inspector: all about the selected task, above all why its dates are what they are."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton
+
+from hexapod.desktop import dates
+from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.panels.page import Page
+from hexapod.desktop.panels.why import WhyChain
+from hexapod.desktop.parts import card, heading, label, link_button
+from hexapod.desktop.theme.style import icon
+from hexapod.errors import HexapodError
+from hexapod.formats.assignment_text import handle, share_text
+from hexapod.formats.link_text import lag_text
+from hexapod.plan import edits
+from hexapod.plan.outline import number_of
+from hexapod.plan.records import Link, LinkType, Task
+from hexapod.schedule.schedule import TaskDates
+from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length
+
+SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
+
+
+class Inspector(Page):
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__(desk, "Inspector")
+        self._registry = registry
+        for signal in (desk.selection_changed, desk.changed, desk.computed, desk.looked_at_changed):
+            signal.connect(self.refresh)
+
+    def fill(self) -> None:
+        desk = self.desk
+        task = desk.plan.tasks.get(desk.current or "")
+        if task is None:
+            self._fill_empty()
+            return
+        self.box.addWidget(label(task.name, "title", wrap=True))
+        above = [desk.plan.tasks[t].name for t in reversed(desk.plan.ancestors(task.id))]
+        place = " · ".join([number_of(desk.plan, task.id), *above])
+        self.box.addWidget(label(place, "small", wrap=True))
+        if not desk.schedule.has(task.id):
+            self.box.addWidget(label("The dates are being computed.", "muted"))
+            return
+        found = desk.schedule.dates(task.id)
+        self._fill_dates(found)
+        if not desk.plan.is_summary(task.id):
+            self._fill_duration(task)
+        self._fill_limits(task, found)
+        if desk.is_computed:
+            self.box.addWidget(heading("Why these dates"))
+            self.box.addWidget(WhyChain(desk, task.id))
+            if not desk.plan.is_summary(task.id):
+                self._fill_slips(task)
+        self._fill_links(task)
+        if not desk.plan.is_summary(task.id):
+            self._fill_assigned(task)
+
+    def _fill_empty(self) -> None:
+        if self.desk.project is None:
+            self.box.addWidget(label("An empty workspace", "title"))
+            self.box.addWidget(
+                label("A plan begins with a project: its name, its start and its calendar.", "muted", wrap=True)
+            )
+            button = QPushButton("New project")
+            button.setProperty("role", "primary")
+            button.clicked.connect(self._registry.qt("project.new").trigger)
+            self.box.addWidget(button)
+            return
+        self.box.addWidget(label("Nothing selected", "title"))
+        hint = "Select a task to see why its dates are what they are, and what a slip of it would do."
+        self.box.addWidget(label(hint, "muted", wrap=True))
+
+    def _fill_dates(self, found: TaskDates) -> None:
+        frame, box = card()
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        cells = (
+            ("Start", dates.short_day(found.early_start), dates.moment(found.early_start)),
+            ("Finish", dates.short_day(found.early_finish), dates.moment(found.early_finish)),
+            ("Float", format_length(found.total_float), f"Free float {format_length(found.free_float)}"),
+        )
+        for i, (name, value, tip) in enumerate(cells):
+            grid.addWidget(label(name, "small"), 0, i)
+            shown = label(value, "trouble" if name == "Float" and found.total_float < 0 else "value")
+            shown.setToolTip(tip)
+            shown.setObjectName(f"inspector{name}")
+            grid.addWidget(shown, 1, i)
+        box.addLayout(grid)
+        late = f"At the latest {dates.short_day(found.late_start)} to {dates.short_day(found.late_finish)}"
+        box.addWidget(label(late, "small"))
+        self.box.addSpacing(4)
+        self.box.addWidget(frame)
+
+    def _fill_duration(self, task: Task) -> None:
+        """Shorter and longer by the mouse; the grid is where it is typed."""
+        line = QHBoxLayout()
+        said = "" if task.duration is not None else " (nobody has said yet)"
+        line.addWidget(label(f"Lasts {format_length(task.minutes)}{said}"), 1)
+        step = DAY_OF_WORK if task.minutes > DAY_OF_WORK else HOUR
+        for name, sign, words in (("minus", -1, "Shorter"), ("plus", 1, "Longer")):
+            by = DAY_OF_WORK if sign > 0 and task.minutes >= DAY_OF_WORK else step
+            button = _icon_button(name, f"{words} by {format_length(by)}")
+            button.setEnabled(self._can_edit() and task.minutes + sign * by >= 0)
+            wanted = task.minutes + sign * by
+            button.clicked.connect(lambda _, w=wanted: self.desk.do(edits.set_durations(self.desk.plan, [task.id], w)))
+            line.addWidget(button)
+        self.box.addLayout(line)
+
+    def _fill_limits(self, task: Task, found: TaskDates) -> None:
+        from hexapod.schedule.words import limit_words
+
+        for limit in task.limits:
+            text = f"{limit_words(limit.kind).capitalize()} {dates.short_day(limit.at)}"
+            lift = edits.set_limit(self.desk.plan, task.id, limit.kind, None)
+            self._removable(text, "attention", "Lift this limit", lift)
+        if task.hold:
+            clear_hold = edits.clear_holds(self.desk.plan, [task.id])
+            self._removable(
+                f"Held back {format_length(task.hold)} by levelling", "attention", "Clear this hold", clear_hold
+            )
+        if task.target is not None:
+            missed = found.early_finish > task.target
+            text = f"Target {dates.short_day(task.target)}" + (", missed" if missed else ", met")
+            self.box.addWidget(label(text, "trouble" if missed else "muted"))
+
+    def _removable(self, text: str, role: str, tip: str, edit: edits.Edit) -> None:
+        line = QHBoxLayout()
+        line.addWidget(label(text, role, wrap=True), 1)
+        button = _icon_button("x", tip)
+        button.setEnabled(self._can_edit())
+        button.clicked.connect(lambda: self.desk.do(edit))
+        line.addWidget(button)
+        self.box.addLayout(line)
+
+    def _fill_slips(self, task: Task) -> None:
+        from hexapod.schedule.slip import slip
+
+        self.box.addWidget(heading("If it slips"))
+        for delay in SLIPS:
+            try:
+                found = slip(self.desk.schedule, task.id, delay)
+            except HexapodError as error:
+                self.box.addWidget(label(str(error), "muted", wrap=True))
+                continue
+            finish = f"finish moves {format_length(found.finish_moves)}" if found.finish_moves else "finish stays"
+            moved = found.tasks_moved
+            others = (
+                "no other task moves"
+                if not moved
+                else f"{moved} task{'s' if moved > 1 else ''} move{'' if moved > 1 else 's'}"
+            )
+            self.box.addWidget(label(f"{format_length(delay)} late: {finish}, {others}", wrap=True))
+
+    def _fill_links(self, task: Task) -> None:
+        plan = self.desk.plan
+        for title, links in (("Waits for", plan.links_into(task.id)), ("Holds up", plan.links_from(task.id))):
+            if links:
+                self.box.addWidget(heading(title))
+            for link in links:
+                self.box.addLayout(self._link_line(task, link))
+
+    def _link_line(self, task: Task, link: Link) -> QHBoxLayout:
+        plan = self.desk.plan
+        other = link.predecessor if link.successor == task.id else link.successor
+        kind = "" if link.type is LinkType.FS else link.type.value
+        words = ", ".join(w for w in (plan.tasks[other].name, kind, lag_text(link.lag)) if w)
+        line = QHBoxLayout()
+        line.setSpacing(0)
+        button = link_button(words)
+        button.clicked.connect(lambda: self.desk.go_to(other))
+        line.addWidget(button, 1)
+        remove = _icon_button("x", "Remove the link")
+        remove.setEnabled(self._can_edit())
+        remove.clicked.connect(lambda: self.desk.do(edits.unlink(self.desk.plan, [link.key])))
+        line.addWidget(remove)
+        return line
+
+    def _fill_assigned(self, task: Task) -> None:
+        plan = self.desk.plan
+        self.box.addWidget(heading("Assigned"))
+        for assignment in plan.assignments_of(task.id):
+            resource = plan.resources[assignment.resource]
+            work = format_hours(task.minutes * assignment.units)
+            line = QHBoxLayout()
+            line.setSpacing(0)
+            share = share_text(assignment.units).strip() or "100%"
+            who = link_button(f"{handle(plan, resource.id)}  {resource.name}")
+            who.clicked.connect(lambda _, r=resource.id: self.desk.look_at_resource(r))
+            line.addWidget(who, 1)
+            line.addWidget(label(f"{share} · {work}", "muted"))
+            off = _icon_button("x", f"Take {resource.name} off")
+            off.setEnabled(self._can_edit())
+            off.clicked.connect(lambda _, r=resource.id: self.desk.do(edits.unassign(self.desk.plan, task.id, r)))
+            line.addWidget(off)
+            self.box.addLayout(line)
+        add = QPushButton("Assign…")
+        add.setProperty("role", "quiet")
+        add.setObjectName("assignMenu")
+        add.setEnabled(self._can_edit() and bool(plan.resources))
+        menu = QMenu(add)
+        taken = set(plan.assigned.get(task.id, ()))
+        for resource in plan.resources_in_order():
+            if resource.id not in taken:
+                choice = menu.addAction(f"{resource.initials}  {resource.name}".strip())
+                choice.triggered.connect(
+                    lambda _, r=resource.id: self.desk.do(edits.assign(self.desk.plan, [task.id], r))
+                )
+        add.setMenu(menu)
+        self.box.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _can_edit(self) -> bool:
+        return not self.desk.session.workspace.read_only
+
+
+def format_hours(minutes: float) -> str:
+    return f"{minutes / 60:.1f}".rstrip("0").rstrip(".") + " h"
+
+
+def _icon_button(name: str, tip: str) -> QToolButton:
+    button = QToolButton()
+    button.setIcon(icon(name, "muted", 14))
+    button.setToolTip(tip)
+    button.setAccessibleName(tip)
+    button.setAutoRaise(True)
+    return button

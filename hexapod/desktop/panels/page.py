@@ -1,0 +1,44 @@
+"""A page of the side panel: a column that scrolls and is filled anew when what it shows has changed."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.parts import clear
+
+
+class Page(QScrollArea):
+    """Subclasses fill ``box`` in ``fill``; ``refresh`` calls it once, however many signals come."""
+
+    def __init__(self, desk: Desk, title: str) -> None:
+        super().__init__()
+        self.desk = desk
+        self.setAccessibleName(title)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        inner = QWidget()
+        self.box = QVBoxLayout(inner)
+        self.box.setContentsMargins(14, 12, 12, 12)
+        self.box.setSpacing(3)
+        self.setWidget(inner)
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.refresh_now)
+
+    def refresh(self, *_: object) -> None:
+        if self.isVisible():
+            self._soon.start()
+
+    def refresh_now(self) -> None:
+        clear(self.box)
+        self.fill()
+        self.box.addStretch(1)
+
+    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().showEvent(event)
+        self.refresh_now()
+
+    def fill(self) -> None:
+        raise AssertionError("a page fills itself")

@@ -1,0 +1,1 @@
+"""Staff: load against capacity, and levelling."""

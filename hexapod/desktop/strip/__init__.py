@@ -1,0 +1,1 @@
+"""The load strip: one resource's load against capacity over time."""

@@ -1,0 +1,140 @@
+"""What the load strip says in words: whose load, how much in the chosen period, and which tasks ask for it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from hexapod.desktop import dates
+from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.parts import ActionButton, clear, label
+from hexapod.desktop.strip.canvas import LoadCanvas
+from hexapod.desktop.strip.periods import WEEK, hours, periods_of
+from hexapod.plan.records import DAY
+
+MOST_TASKS = 3
+
+
+class LoadInfo(QFrame):
+    """Beside the canvas in Build; above it in Staff, where all tasks are listed (``most`` of them)."""
+
+    def __init__(self, desk: Desk, registry: Registry, canvas: LoadCanvas, *, most: int = MOST_TASKS) -> None:
+        super().__init__()
+        self.setObjectName("loadInfo")
+        self._desk = desk
+        self._canvas = canvas
+        self._most = most
+        self._who = QComboBox()
+        self._who.setObjectName("loadResource")
+        self._who.setAccessibleName("Whose load is shown")
+        self._who.activated.connect(lambda i: desk.look_at_resource(self._who.itemData(i)))
+        self._headline = label("", "value")
+        self._headline.setObjectName("loadHeadline")
+        self._headline.setWordWrap(True)
+        self._tasks = QVBoxLayout()
+        self._tasks.setSpacing(0)
+        self._level = ActionButton(registry, "level.float", primary=True)
+        top = QHBoxLayout()
+        top.addWidget(label("Load", "value"))
+        top.addWidget(self._who, 1)
+        top.addWidget(self._switch())
+        bottom = QHBoxLayout()
+        bottom.addWidget(self._level)
+        self._says = label("", "muted")
+        bottom.addWidget(self._says, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 8, 10, 8)
+        box.setSpacing(4)
+        box.addLayout(top)
+        box.addWidget(self._headline)
+        box.addLayout(self._tasks)
+        box.addStretch(1)
+        box.addLayout(bottom)
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _switch(self) -> QWidget:
+        holder = QWidget()
+        line = QHBoxLayout(holder)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        group = QButtonGroup(self)
+        for text, length in (("Day", DAY), ("Week", WEEK)):
+            button = QPushButton(text)
+            button.setProperty("role", "choice")
+            button.setCheckable(True)
+            button.setChecked(length == self._canvas.length)
+            button.setAccessibleName(f"Load by {text.lower()}")
+            button.clicked.connect(lambda _, x=length: (self._canvas.show_by(x), self.refresh()))
+            group.addButton(button)
+            line.addWidget(button)
+        return holder
+
+    def refresh(self, *_: object) -> None:
+        desk = self._desk
+        self._who.clear()
+        for resource in desk.plan.resources_in_order():
+            self._who.addItem(f"{resource.name} · capacity {resource.capacity:g}", resource.id)
+        self._who.setCurrentIndex(self._who.findData(desk.resource))
+        clear(self._tasks)
+        load = desk.load
+        if load is None or desk.resource is None:
+            self._headline.setText("Computing the load…" if desk.resource else "")
+            self._says.setText("")
+            return
+        mine = [o for o in load.overloads if o.resource == desk.resource]
+        count = len(load.overloads)
+        self._says.setText(f"{count} overload{'' if count == 1 else 's'} in all" if count else "No overload anywhere")
+        period = desk.period
+        if period is None and mine:
+            period = (self._start_of(mine[0].begin), self._start_of(mine[0].begin) + self._canvas.length)
+        if period is None:
+            self._say("No overload. Click a column for the tasks behind it.", "")
+            return
+        self._show_period(period)
+
+    def _start_of(self, minute: int) -> int:
+        day = minute // DAY
+        if self._canvas.length == WEEK:
+            day -= (day + 3) % 7
+        return day * DAY
+
+    def _show_period(self, period: tuple[int, int]) -> None:
+        import numpy as np
+
+        from hexapod.staffing.load import shares_in
+
+        desk = self._desk
+        assert desk.resource is not None
+        found = periods_of(desk, desk.resource, np.array(period))[0]
+        when = dates.short_day(period[0])
+        name = f"Week of {when}" if period[1] - period[0] == WEEK else when
+        text = f"{name}: {hours(found.load)} planned, {hours(found.capacity)} capacity"
+        if found.is_over and found.load <= found.capacity:
+            text += f"; it nets out, but {found.peak:g} are asked for at one time"
+        self._say(text, "trouble" if found.is_over else "")
+        shares = shares_in(desk.schedule, desk.plan, desk.resource, *period)
+        for share in shares[: self._most]:
+            task = desk.plan.tasks[share.task]
+            project = desk.plan.projects[task.project].name
+            self._tasks.addWidget(
+                self._task_button(share.task, f"{task.name}, {hours(share.minutes / 60)} · {project}")
+            )
+        if len(shares) > self._most:
+            self._tasks.addWidget(label(f"and {len(shares) - self._most} more", "small"))
+
+    def _task_button(self, task_id: str, text: str) -> QPushButton:
+        button = QPushButton(text)
+        button.setProperty("role", "row")
+        button.setCursor(Qt.CursorShape.PointingHandCursor)
+        button.clicked.connect(lambda: self._desk.go_to(task_id))
+        return button
+
+    def _say(self, text: str, tone: str) -> None:
+        self._headline.setText(text)
+        self._headline.setProperty("role", tone or "value")
+        style = self._headline.style()
+        if style is not None:
+            style.polish(self._headline)

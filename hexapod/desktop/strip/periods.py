@@ -1,0 +1,61 @@
+"""Load and capacity of a resource by day or week, ready to draw. Pure but for the kernels it calls."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.desktop.desk import Desk
+from hexapod.plan.records import DAY
+from hexapod.worktime.clock import date_of
+
+WEEK = 7 * DAY
+MILLI_HOUR = 60_000  # thousandths of minutes in an hour
+
+
+@dataclass(frozen=True)
+class Period:
+    """``peak`` is the most that is asked for at one moment, in units, where that exceeds the capacity; else 0."""
+
+    begin: int
+    end: int
+    load: float  # hours
+    capacity: float
+    peak: float
+
+    @property
+    def is_over(self) -> bool:
+        return self.peak > 0 or self.load > self.capacity + 1e-9
+
+
+def period_edges(scale: TimeScale, width: float, length: int) -> np.ndarray:
+    """Day or week boundaries that cover ``width`` pixels; weeks begin on Monday (ISO 8601)."""
+    first = scale.minute(0) // DAY
+    if length == WEEK:
+        first -= date_of(first).weekday()
+    count = (scale.minute(width) - first * DAY) // length + 2
+    return first * DAY + np.arange(count) * length
+
+
+def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
+    """The periods between the edges; empty until the dates are computed."""
+    load = desk.load
+    if load is None or resource not in desk.plan.resources:
+        return []
+    from hexapod.staffing.load import capacity_by_period, load_by_period
+
+    loads = load_by_period(desk.schedule, desk.plan, resource, edges)
+    capacities = capacity_by_period(desk.schedule, desk.plan, resource, edges)
+    over = [o for o in load.overloads if o.resource == resource]
+    found = []
+    for i in range(len(edges) - 1):
+        begin, end = int(edges[i]), int(edges[i + 1])
+        peak = max((o.peak for o in over if o.begin < end and o.end > begin), default=0.0)
+        found.append(Period(begin, end, loads[i] / MILLI_HOUR, capacities[i] / MILLI_HOUR, peak))
+    return found
+
+
+def hours(amount: float) -> str:
+    return f"{amount:.1f}".rstrip("0").rstrip(".") + " h"

@@ -1,0 +1,176 @@
+"""The style sheet made of a palette, the shipped fonts and icons."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPalette, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
+from PyQt6.QtWidgets import QApplication
+
+from hexapod.desktop.theme.palette import DARK, LIGHT, Palette
+
+ASSETS = Path(__file__).resolve().parent.parent / "assets"
+_current = LIGHT
+
+
+def palette() -> Palette:
+    """The palette in use."""
+    return _current
+
+
+def color(role: str) -> QColor:
+    """A role's colour in the palette in use."""
+    return QColor(getattr(_current, role))
+
+
+def stream_color(stream: str) -> QColor:
+    """The colour of a stream; the same name always has the same."""
+    streams = _current.streams
+    if stream.isdigit():
+        return QColor(streams[int(stream) % len(streams)])
+    return QColor(streams[sum(stream.encode()) % len(streams)])
+
+
+def load_fonts() -> None:
+    for file in sorted((ASSETS / "fonts").glob("*.otf")):
+        QFontDatabase.addApplicationFont(str(file))
+
+
+def font(size: float = 9.5, weight: QFont.Weight = QFont.Weight.Normal, *, italic: bool = False) -> QFont:
+    """The application's face with figures of one width; ``size`` in points."""
+    made = QFont("Inter")
+    made.setPointSizeF(size)
+    made.setWeight(weight)
+    made.setItalic(italic)
+    made.setFeature(QFont.Tag("tnum"), 1)
+    return made
+
+
+def icon(name: str, role: str = "ink", size: int = 18) -> QIcon:
+    return QIcon(_pixmap(name, getattr(_current, role), size))
+
+
+@cache
+def _pixmap(name: str, colour: str, size: int) -> QPixmap:
+    svg = (ASSETS / "icons" / f"{name}.svg").read_text(encoding="utf-8").replace("currentColor", colour)
+    svg = svg.replace('stroke-width="2"', 'stroke-width="1.75"')
+    scale = 3  # sharp also where the screen's pixels are finer
+    pixmap = QPixmap(size * scale, size * scale)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    QSvgRenderer(QByteArray(svg.encode())).render(painter, QRectF(0, 0, size * scale, size * scale))
+    painter.end()
+    pixmap.setDevicePixelRatio(scale)
+    return pixmap
+
+
+def apply_theme(app: QApplication, chosen: Palette) -> None:
+    """Put a palette in use for every widget."""
+    global _current
+    _current = chosen
+    p = chosen
+    colours = QPalette()
+    for role, value in {
+        QPalette.ColorRole.Window: p.paper,
+        QPalette.ColorRole.WindowText: p.ink,
+        QPalette.ColorRole.Base: p.panel,
+        QPalette.ColorRole.AlternateBase: p.raised,
+        QPalette.ColorRole.Text: p.ink,
+        QPalette.ColorRole.Button: p.raised,
+        QPalette.ColorRole.ButtonText: p.ink,
+        QPalette.ColorRole.Highlight: p.petrol,
+        QPalette.ColorRole.HighlightedText: p.on_petrol,
+        QPalette.ColorRole.PlaceholderText: p.faint,
+        QPalette.ColorRole.ToolTipBase: p.raised,
+        QPalette.ColorRole.ToolTipText: p.ink,
+        QPalette.ColorRole.Link: p.petrol,
+    }.items():
+        colours.setColor(role, QColor(value))
+    app.setPalette(colours)
+    app.setFont(font())
+    app.setStyleSheet(_sheet(p))
+
+
+def theme_named(name: str) -> Palette:
+    return DARK if name == "dark" else LIGHT
+
+
+def _sheet(p: Palette) -> str:
+    return f"""
+    QWidget {{ font-family: Inter; font-size: 9.5pt; color: {p.ink}; }}
+    QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.rule}; padding: 4px 6px; }}
+    #topbar, #rail {{ background: {p.frame}; }}
+    #topbar QLabel, #rail QLabel {{ color: {p.on_frame}; background: transparent; }}
+    #topbar QLabel[role="muted"] {{ color: {p.on_frame_muted}; }}
+    #find {{ background: {p.frame_field}; color: {p.on_frame}; border: 1px solid transparent; border-radius: 13px;
+             padding: 3px 14px; }}
+    #find:focus {{ border-color: {p.on_frame_muted}; }}
+    #topbar QToolButton {{ background: transparent; border: none; border-radius: 6px; color: {p.on_frame};
+                           padding: 4px; }}
+    #topbar QToolButton:hover, #topbar QToolButton:focus {{ background: {p.frame_field}; }}
+    #topbar QToolButton::menu-indicator {{ image: none; }}
+    #toolbar {{ background: {p.raised}; border-bottom: 1px solid {p.rule}; }}
+    #toolbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px; padding: 3px; }}
+    #toolbar QToolButton:hover {{ background: {p.selection}; }}
+    #toolbar QToolButton:focus {{ border-color: {p.petrol}; }}
+    #notice {{ color: {p.ink}; }}
+    #notice[tone="trouble"] {{ color: {p.brick}; }}
+    #panel {{ background: {p.panel}; border-left: 1px solid {p.rule}; }}
+    #panel QScrollArea, #panel QScrollArea > QWidget > QWidget {{ background: {p.panel}; border: none; }}
+    QLabel[role="title"] {{ font-size: 12.5pt; font-weight: 600; }}
+    QLabel[role="head"] {{ font-weight: 600; padding-top: 8px; }}
+    QLabel[role="muted"] {{ color: {p.muted}; }}
+    QLabel[role="small"] {{ color: {p.muted}; font-size: 8pt; }}
+    QLabel[role="value"] {{ font-weight: 600; }}
+    QLabel[role="trouble"] {{ color: {p.brick}; font-weight: 500; }}
+    QLabel[role="attention"] {{ color: {p.amber}; font-weight: 500; }}
+    QFrame[role="card"] {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 6px; }}
+    QFrame[role="card"] QLabel {{ background: transparent; border: none; }}
+    QPushButton {{ background: {p.panel}; color: {p.petrol}; border: 1px solid {p.petrol}; border-radius: 5px;
+                   padding: 5px 12px; font-weight: 500; }}
+    QPushButton:hover {{ background: {p.selection}; }}
+    QPushButton:focus {{ border-width: 2px; padding: 4px 11px; }}
+    QPushButton[role="primary"] {{ background: {p.petrol}; color: {p.on_petrol}; font-weight: 600; }}
+    QPushButton[role="primary"]:focus {{ border: 2px solid {p.ink}; padding: 4px 11px; }}
+    QPushButton:disabled {{ color: {p.faint}; border-color: {p.rule}; background: {p.raised}; }}
+    QPushButton[role="row"] {{ text-align: left; border: 1px solid transparent; color: {p.ink}; padding: 2px 5px;
+                               background: transparent; font-weight: 500; }}
+    QPushButton[role="row"]:hover {{ background: {p.selection}; color: {p.petrol}; }}
+    QPushButton[role="row"]:focus {{ border: 1px solid {p.petrol}; }}
+    QPushButton[role="quiet"] {{ border: 1px solid transparent; padding: 3px 6px; background: transparent; }}
+    QPushButton[role="quiet"]:hover {{ background: {p.selection}; }}
+    QPushButton[role="quiet"]:focus {{ border: 1px solid {p.petrol}; }}
+    QPushButton[role="choice"] {{ background: {p.shade}; color: {p.ink}; border: none; border-radius: 4px;
+                   padding: 3px 9px; margin-left: 2px; }}
+    QPushButton[role="choice"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}
+    QPushButton[role="choice"]:focus {{ border: 1px solid {p.ink}; padding: 2px 8px; }}
+    #loadInfo, #loadCanvas {{ background: {p.raised}; }}
+    #loadInfo {{ border-top: 1px solid {p.rule}; }}
+    QLineEdit, QComboBox, QDoubleSpinBox {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 4px;
+                 padding: 4px 6px; selection-background-color: {p.petrol}; selection-color: {p.on_petrol}; }}
+    QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus {{ border-color: {p.petrol}; }}
+    QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.rule}; outline: none;
+                 selection-background-color: {p.selection}; selection-color: {p.ink}; }}
+    QListView, QTableView {{ background: {p.panel}; border: none; outline: none; }}
+    QHeaderView {{ background: {p.raised}; border: none; }}
+    QHeaderView::section {{ background: {p.raised}; color: {p.muted}; border: none; padding: 0 6px;
+                 border-bottom: 1px solid {p.rule}; font-size: 8.5pt; }}
+    QListView::item {{ padding: 4px 8px; }}
+    QListView::item:selected {{ background: {p.selection}; color: {p.ink}; }}
+    QMenu {{ background: {p.panel}; border: 1px solid {p.rule}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 26px 5px 24px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: {p.selection}; }}
+    QMenu::item:disabled {{ color: {p.faint}; }}
+    QMenu::separator {{ height: 1px; background: {p.rule}; margin: 4px 8px; }}
+    QMenu::icon {{ padding-left: 6px; }}
+    QSplitter::handle {{ background: {p.rule}; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+    QScrollBar::handle {{ background: {p.rule}; border-radius: 4px; min-height: 28px; min-width: 28px; margin: 1px; }}
+    QScrollBar::handle:hover {{ background: {p.link}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+    """

@@ -1,0 +1,133 @@
+"""The window: the frame round the legs, and what opens and closes a workspace in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QSettings, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QKeyEvent
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.actions.catalogue import ACTIONS
+from hexapod.desktop.build.leg import BuildLeg
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.frame.actionbar import ActionBar
+from hexapod.desktop.frame.rail import Rail
+from hexapod.desktop.frame.topbar import TopBar
+from hexapod.desktop.panels.side import SidePanel
+from hexapod.desktop.staff.leg import StaffLeg
+from hexapod.desktop.theme.style import apply_theme, palette, theme_named
+from hexapod.session import Applied, Session
+
+FIRST_SIZE = (1280, 800)
+
+
+class Window(QMainWindow):
+    """One open workspace. ``open_other`` opens another one (path, whether to create it)."""
+
+    def __init__(self, session: Session, open_other: Callable[[Path, bool], None]) -> None:
+        super().__init__()
+        self._open_other = open_other
+        self.desk = Desk(session)
+        self.registry = Registry(ACTIONS, self)
+        self.topbar = TopBar(self)
+        self.find_box = self.topbar.find_box
+        self.side = SidePanel(self.desk, self.registry)
+        self.build = BuildLeg(self.desk, self.registry)
+        self.grid, self.chart = self.build.grid, self.build.chart
+        self.staff = StaffLeg(self.desk, self.registry, self.side)
+        self.rail = Rail()
+        self.rail.chosen.connect(self.show_leg)
+        self._legs = QStackedWidget()
+        self._legs.addWidget(self.build)
+        self._legs.addWidget(self.staff)
+        self._lay_out()
+        self.topbar.build_menu()
+        self._refresh_soon = QTimer(self, singleShot=True, interval=0)
+        self._refresh_soon.timeout.connect(self.registry.refresh)
+        desk = self.desk
+        for signal in (desk.changed, desk.computed, desk.selection_changed, desk.proposal_changed, desk.rows_changed):
+            signal.connect(lambda *_: self._refresh_soon.start())
+        desk.changed.connect(self._tell_undo)
+        self.registry.refresh()
+        self.setWindowTitle(f"{session.workspace.path.stem} – Hexapod")
+        self.resize(*FIRST_SIZE)
+        self.show_leg("build")
+        self.grid.setFocus()
+
+    def _lay_out(self) -> None:
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(ActionBar(self.desk, self.registry))
+        middle.addWidget(self._legs, 1)
+        below = QHBoxLayout()
+        below.setSpacing(0)
+        below.addWidget(self.rail)
+        below.addLayout(middle, 1)
+        below.addWidget(self.side)
+        whole = QWidget()
+        box = QVBoxLayout(whole)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self.topbar)
+        box.addLayout(below, 1)
+        self.setCentralWidget(whole)
+
+    def start(self) -> None:
+        """After the first paint: compute the dates, and say what was recovered."""
+        self.desk.compute()
+        workspace = self.desk.session.workspace
+        if workspace.recovered:
+            self.desk.told.emit(workspace.recovered, "", False)
+        elif workspace.read_only:
+            self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
+
+    def show_leg(self, leg: str) -> None:
+        self._legs.setCurrentWidget({"build": self.build, "staff": self.staff}[leg])
+        self.rail.show_leg(leg)
+        self.side.go_home("inspector" if leg == "build" else "proposal")
+
+    def open_path(self, path: Path, *, create: bool = False) -> None:
+        """Open another workspace, in a window of its own."""
+        self._open_other(path, create)
+
+    def open_menu(self) -> None:
+        self.topbar.open_menu()
+
+    def toggle_theme(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        name = "light" if palette().name == "dark" else "dark"
+        apply_theme(app, theme_named(name))
+        QSettings().setValue("theme", name)
+        self.restyle()
+
+    def restyle(self) -> None:
+        """Paint everything in the palette that is in use now."""
+        self.registry.refresh()
+        self.topbar.refresh()
+        self.topbar.vitals.refresh()
+        for page in self.side.pages.values():
+            page.refresh()
+        for widget in self.findChildren(QWidget):
+            widget.update()
+
+    def _tell_undo(self, applied: Applied) -> None:
+        if applied.kind == "undo":
+            self.desk.told.emit(f"Undone: {applied.words}.", "", False)
+        elif applied.kind == "redo":
+            self.desk.told.emit(f"Done again: {applied.words}.", "", True)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            if not self.chart.gestures.cancel():
+                self.side.show_page(self.side.home)
+            return
+        super().keyPressEvent(event)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.grid.finish_typing()
+        self.desk.session.close()
+        super().closeEvent(event)
