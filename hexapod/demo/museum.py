@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date
 from pathlib import Path
 
 import platformdirs
@@ -13,9 +13,9 @@ from hexapod.formats.link_text import parse_links
 from hexapod.plan import edits
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Calendar, CalendarException, Project, Resource, ResourceKind
+from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Resource, ResourceKind
 from hexapod.session import Session
-from hexapod.worktime.clock import day_number, minutes_of
+from hexapod.worktime.clock import day_number
 from hexapod.worktime.lengths import parse_length
 
 CALENDAR = "museum"
@@ -35,22 +35,22 @@ def build_demo(path: Path) -> None:
     session = Session.create(path)
     try:
         _set_up(session)
-        gallery = _type_project(session, "Six-Legs Gallery", datetime(2026, 9, 7, 8), GALLERY, datetime(2026, 12, 11, 17))
-        store = _type_project(session, "Collection Store Move", datetime(2026, 9, 14, 8), STORE_MOVE, None)
-        roof = _type_project(session, "Glasshouse Roof", datetime(2026, 9, 21, 8), ROOF, datetime(2027, 2, 26, 17))
+        gallery = _type_project(session, "Six-Legs Gallery", date(2026, 9, 7), GALLERY, date(2026, 12, 11))
+        store = _type_project(session, "Collection Store Move", date(2026, 9, 14), STORE_MOVE, None)
+        roof = _type_project(session, "Glasshouse Roof", date(2026, 9, 21), ROOF, date(2027, 2, 26))
         plan = session.plan
         cleaned, packed = task_at(plan, gallery, "2.4"), task_at(plan, store, "3.3")
         watertight = task_at(plan, roof, "3.6")
         assert cleaned and packed and watertight
         session.apply(edits.link(plan, cleaned, packed))
-        wanted = minutes_of(datetime(2026, 12, 18, 17))
+        wanted = _at(date(2026, 12, 18), 17)
         session.apply(edits.set_task(plan, watertight, "Want “Watertight” by 18 Dec 2026", target=wanted))
     finally:
         session.close()
 
 
 def _set_up(session: Session) -> None:
-    closed = CalendarException(day_number(datetime(2026, 12, 24)), day_number(datetime(2027, 1, 3)))
+    closed = CalendarException(day_number(date(2026, 12, 24)), day_number(date(2027, 1, 3)))
     museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,))
     session.apply(edits.save_calendar(session.plan, museum))
     lines = [[part.strip() for part in line.split("|")] for line in PEOPLE.strip().splitlines()]
@@ -61,7 +61,11 @@ def _set_up(session: Session) -> None:
         session.apply(edits.save_resource(session.plan, resource))
 
 
-def _type_project(session: Session, name: str, start: datetime, text: str, wanted: datetime | None) -> str:
+def _at(day: date, hour: int) -> int:
+    return day_number(day) * DAY + hour * 60
+
+
+def _type_project(session: Session, name: str, start: date, text: str, wanted: date | None) -> str:
     """Type an outline: the names at once, then each row's cells. The project's id."""
     project = edits.new_id()
     last = session.plan.projects_in_order()
@@ -71,10 +75,10 @@ def _type_project(session: Session, name: str, start: datetime, text: str, wante
             Project(
                 project,
                 name,
-                minutes_of(start),
+                _at(start, 8),
                 ranks_between(last[-1].rank if last else None, None, 1)[0],
                 calendar=CALENDAR,
-                target_finish=None if wanted is None else minutes_of(wanted),
+                target_finish=None if wanted is None else _at(wanted, 17),
             ),
         )
     )

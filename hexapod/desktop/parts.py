@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 
@@ -19,7 +20,9 @@ def label(text: str, role: str = "", *, wrap: bool = False) -> QLabel:
 
 
 def heading(text: str) -> QLabel:
-    return label(text, "head")
+    made = label(text, "head")
+    made.setIndent(0)
+    return made
 
 
 def card() -> tuple[QFrame, QVBoxLayout]:
@@ -31,14 +34,22 @@ def card() -> tuple[QFrame, QVBoxLayout]:
     return frame, box
 
 
-def link_button(text: str, name: str = "") -> QPushButton:
-    """A line of text that can be pressed."""
-    button = QPushButton(text)
-    button.setProperty("role", "row")
-    button.setCursor(Qt.CursorShape.PointingHandCursor)
-    if name:
-        button.setObjectName(name)
-    return button
+class LineButton(QPushButton):
+    """A line of text that can be pressed; where it is too long for its place, its end is left out."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__(text)
+        self._whole = text
+        self.setProperty("role", "row")
+        self.setAccessibleName(text)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width() - 4)
+        self.setText(shown)
+        self.setToolTip("" if shown == self._whole else self._whole)
 
 
 def clear(layout: QLayout) -> None:

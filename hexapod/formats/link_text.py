@@ -18,9 +18,7 @@ from hexapod.worktime.lengths import format_length, parse_length
 _NUMBER = re.compile(r"\d+(\.\d+)*")
 _TYPE = re.compile(r"(?:^|\s)(FS|SS|FF|SF)$", re.IGNORECASE)
 _UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?)"
-_LAG = re.compile(
-    rf"(?:^|\s)((?:\d[\d.,]*\s*{_UNIT}\s+)*\d[\d.,]*\s*{_UNIT}?)\s+(later|sooner)$", re.IGNORECASE
-)
+_LAG = re.compile(rf"(?:^|\s)((?:\d[\d.,]*\s*{_UNIT}\s+)*\d[\d.,]*\s*{_UNIT}?)\s+(later|sooner)$", re.IGNORECASE)
 _PIECES = re.compile(r'"[^"]*"[^,;]*|“[^”]*”[^,;]*|[^,;]+')
 
 

@@ -54,8 +54,9 @@ class TopBar(QFrame):
         line.addWidget(self._project)
         line.addWidget(self._place)
         line.addSpacing(8)
+        self.find_box.setMaximumWidth(330)
         line.addWidget(self.find_box, 1)
-        line.addSpacing(10)
+        line.addStretch(1)
         line.addWidget(self.vitals)
         desk = window.desk
         for signal in (desk.changed, desk.looked_at_changed):

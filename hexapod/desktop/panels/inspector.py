@@ -10,7 +10,7 @@ from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.panels.why import WhyChain
-from hexapod.desktop.parts import card, heading, label, link_button
+from hexapod.desktop.parts import LineButton, card, heading, label
 from hexapod.desktop.theme.style import icon
 from hexapod.errors import HexapodError
 from hexapod.formats.assignment_text import handle, share_text
@@ -169,7 +169,7 @@ class Inspector(Page):
         words = ", ".join(w for w in (plan.tasks[other].name, kind, lag_text(link.lag)) if w)
         line = QHBoxLayout()
         line.setSpacing(0)
-        button = link_button(words)
+        button = LineButton(words)
         button.clicked.connect(lambda: self.desk.go_to(other))
         line.addWidget(button, 1)
         remove = _icon_button("x", "Remove the link")
@@ -187,7 +187,7 @@ class Inspector(Page):
             line = QHBoxLayout()
             line.setSpacing(0)
             share = share_text(assignment.units).strip() or "100%"
-            who = link_button(f"{handle(plan, resource.id)}  {resource.name}")
+            who = LineButton(f"{handle(plan, resource.id)}  {resource.name}")
             who.clicked.connect(lambda _, r=resource.id: self.desk.look_at_resource(r))
             line.addWidget(who, 1)
             line.addWidget(label(f"{share} · {work}", "muted"))

@@ -8,7 +8,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import ActionButton, card, heading, label, link_button
+from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label
 from hexapod.worktime.lengths import format_length
 
 MOST_MOVES = 60
@@ -82,14 +82,14 @@ class ProposalPage(Page):
     def _fill_move(self, move) -> None:  # type: ignore[no-untyped-def]
         plan = self.desk.plan
         frame, box = card()
-        name = link_button(plan.tasks[move.task].name)
+        name = LineButton(plan.tasks[move.task].name)
         name.clicked.connect(lambda: self.desk.go_to(move.task))
         box.addWidget(name)
-        held = f", held {format_length(move.hold)}" if move.hold else ""
-        box.addWidget(label(f"{dates.short_day(move.before)} → {dates.short_day(move.after)}{held}", "attention"))
+        box.addWidget(label(f"{dates.short_day(move.before)} → {dates.short_day(move.after)}", "attention"))
         if move.resource and move.gives_way_to:
-            project = plan.projects[plan.tasks[move.gives_way_to].project].name
-            why = f"{plan.resources[move.resource].name} is with “{plan.tasks[move.gives_way_to].name}” ({project})"
+            other = plan.tasks[move.gives_way_to]
+            who, project = plan.resources[move.resource].name, plan.projects[other.project].name
+            why = f"held {format_length(move.hold)}: {who} is with “{other.name}” ({project})"
         else:
             why = "follows what it waits for"
         box.addWidget(label(why, "small", wrap=True))

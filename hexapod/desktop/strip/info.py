@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.parts import ActionButton, clear, label
+from hexapod.desktop.parts import ActionButton, LineButton, clear, label
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.periods import WEEK, hours, periods_of
 from hexapod.plan.records import DAY
@@ -45,7 +44,7 @@ class LoadInfo(QFrame):
         bottom.addWidget(self._says, 1)
         box = QVBoxLayout(self)
         box.setContentsMargins(12, 8, 10, 8)
-        box.setSpacing(4)
+        box.setSpacing(3)
         box.addLayout(top)
         box.addWidget(self._headline)
         box.addLayout(self._tasks)
@@ -113,7 +112,7 @@ class LoadInfo(QFrame):
         name = f"Week of {when}" if period[1] - period[0] == WEEK else when
         text = f"{name}: {hours(found.load)} planned, {hours(found.capacity)} capacity"
         if found.is_over and found.load <= found.capacity:
-            text += f"; it nets out, but {found.peak:g} are asked for at one time"
+            text += f", but {found.peak:g} at once"
         self._say(text, "trouble" if found.is_over else "")
         shares = shares_in(desk.schedule, desk.plan, desk.resource, *period)
         for share in shares[: self._most]:
@@ -125,10 +124,8 @@ class LoadInfo(QFrame):
         if len(shares) > self._most:
             self._tasks.addWidget(label(f"and {len(shares) - self._most} more", "small"))
 
-    def _task_button(self, task_id: str, text: str) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("role", "row")
-        button.setCursor(Qt.CursorShape.PointingHandCursor)
+    def _task_button(self, task_id: str, text: str) -> LineButton:
+        button = LineButton(text)
         button.clicked.connect(lambda: self._desk.go_to(task_id))
         return button
 

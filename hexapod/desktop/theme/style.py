@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import atexit
+import shutil
+import tempfile
 from functools import cache
 from pathlib import Path
 
@@ -39,7 +42,7 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(file))
 
 
-def font(size: float = 9.5, weight: QFont.Weight = QFont.Weight.Normal, *, italic: bool = False) -> QFont:
+def font(size: float = 9, weight: QFont.Weight = QFont.Weight.Normal, *, italic: bool = False) -> QFont:
     """The application's face with figures of one width; ``size`` in points."""
     made = QFont("Inter")
     made.setPointSizeF(size)
@@ -98,9 +101,19 @@ def theme_named(name: str) -> Palette:
     return DARK if name == "dark" else LIGHT
 
 
+@cache
+def _arrow_file(p: Palette) -> str:
+    """The arrow of a drop-down in the palette's colour: a style sheet takes pictures from files only."""
+    folder = Path(tempfile.mkdtemp(prefix="hexapod-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    file = folder / f"arrow-{p.name}.png"
+    _pixmap("chevron-down", p.muted, 12).save(str(file))
+    return file.as_posix()
+
+
 def _sheet(p: Palette) -> str:
     return f"""
-    QWidget {{ font-family: Inter; font-size: 9.5pt; color: {p.ink}; }}
+    QWidget {{ font-family: Inter; font-size: 9pt; color: {p.ink}; }}
     QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.rule}; padding: 4px 6px; }}
     #topbar, #rail {{ background: {p.frame}; }}
     #topbar QLabel, #rail QLabel {{ color: {p.on_frame}; background: transparent; }}
@@ -121,7 +134,7 @@ def _sheet(p: Palette) -> str:
     #panel {{ background: {p.panel}; border-left: 1px solid {p.rule}; }}
     #panel QScrollArea, #panel QScrollArea > QWidget > QWidget {{ background: {p.panel}; border: none; }}
     QLabel[role="title"] {{ font-size: 12.5pt; font-weight: 600; }}
-    QLabel[role="head"] {{ font-weight: 600; padding-top: 8px; }}
+    QLabel[role="head"] {{ font-weight: 600; margin: 8px 0 0 0; padding: 0; }}
     QLabel[role="muted"] {{ color: {p.muted}; }}
     QLabel[role="small"] {{ color: {p.muted}; font-size: 8pt; }}
     QLabel[role="value"] {{ font-weight: 600; }}
@@ -136,11 +149,11 @@ def _sheet(p: Palette) -> str:
     QPushButton[role="primary"] {{ background: {p.petrol}; color: {p.on_petrol}; font-weight: 600; }}
     QPushButton[role="primary"]:focus {{ border: 2px solid {p.ink}; padding: 4px 11px; }}
     QPushButton:disabled {{ color: {p.faint}; border-color: {p.rule}; background: {p.raised}; }}
-    QPushButton[role="row"] {{ text-align: left; border: 1px solid transparent; color: {p.ink}; padding: 2px 5px;
-                               background: transparent; font-weight: 500; }}
-    QPushButton[role="row"]:hover {{ background: {p.selection}; color: {p.petrol}; }}
-    QPushButton[role="row"]:focus {{ border: 1px solid {p.petrol}; }}
-    QPushButton[role="quiet"] {{ border: 1px solid transparent; padding: 3px 6px; background: transparent; }}
+    QPushButton[role="row"] {{ text-align: left; border: none; border-bottom: 1px solid transparent; color: {p.ink};
+                               padding: 1px 0; background: transparent; font-weight: 500; border-radius: 0; }}
+    QPushButton[role="row"]:hover, QPushButton[role="row"]:focus {{ color: {p.petrol};
+                               border-bottom: 1px solid {p.petrol}; }}
+    QPushButton[role="quiet"] {{ border: 1px solid transparent; padding: 3px 6px 3px 0; background: transparent; }}
     QPushButton[role="quiet"]:hover {{ background: {p.selection}; }}
     QPushButton[role="quiet"]:focus {{ border: 1px solid {p.petrol}; }}
     QPushButton[role="choice"] {{ background: {p.shade}; color: {p.ink}; border: none; border-radius: 4px;
@@ -152,9 +165,12 @@ def _sheet(p: Palette) -> str:
     QLineEdit, QComboBox, QDoubleSpinBox {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 4px;
                  padding: 4px 6px; selection-background-color: {p.petrol}; selection-color: {p.on_petrol}; }}
     QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus {{ border-color: {p.petrol}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox::down-arrow {{ image: url({_arrow_file(p)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.rule}; outline: none;
                  selection-background-color: {p.selection}; selection-color: {p.ink}; }}
-    QListView, QTableView {{ background: {p.panel}; border: none; outline: none; }}
+    QListView, QTableView {{ background: {p.panel}; border: none; outline: none;
+                 selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QHeaderView {{ background: {p.raised}; border: none; }}
     QHeaderView::section {{ background: {p.raised}; color: {p.muted}; border: none; padding: 0 6px;
                  border-bottom: 1px solid {p.rule}; font-size: 8.5pt; }}

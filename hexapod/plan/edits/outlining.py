@@ -19,7 +19,17 @@ def ranks_at(draft: Draft, place: Place, index: int, count: int = 1) -> list[str
     siblings = draft.children_of(*place)
     before = draft.task(siblings[index - 1]).rank if index > 0 else None
     after = draft.task(siblings[index]).rank if index < len(siblings) else None
+    if before is not None and after is not None and before >= after:
+        _part(draft, place)
+        return ranks_at(draft, place, index, count)
     return ranks_between(before, after, count)
+
+
+def _part(draft: Draft, place: Place) -> None:
+    """Give the rows of a place ranks of their own, where a file from elsewhere gave two the same."""
+    siblings = list(draft.children_of(*place))
+    for task_id, rank in zip(siblings, ranks_between(None, None, len(siblings)), strict=True):
+        draft.put(replace(draft.task(task_id), rank=rank))
 
 
 def _place_after(draft: Draft, project: str, after: str | None) -> tuple[Place, int]:

@@ -1,0 +1,73 @@
+"""The slow, obvious twin of the working-time arithmetic: every minute of the window, one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from hexapod.plan.records import Calendar
+from hexapod.worktime.calendars import BUILT_IN, Window
+
+
+class MinuteByMinute:
+    """``works[i]`` tells whether minute ``window.begin + i`` is worked."""
+
+    def __init__(self, calendars: Mapping[str, Calendar], chosen: tuple[str, ...], window: Window) -> None:
+        self.begin, self.end = window.begin, window.end
+        self.works: list[bool] = []
+        for day in range(window.first_day, window.last_day):
+            minutes = [True] * 1440
+            for calendar in chosen:
+                open_ = [False] * 1440
+                for begin, end in self._hours(calendars, calendar, day):
+                    open_[begin:end] = [True] * (end - begin)
+                minutes = [a and b for a, b in zip(minutes, open_, strict=True)]
+            self.works += minutes
+        self.done = [0]
+        for worked in self.works:
+            self.done.append(self.done[-1] + worked)
+
+    @staticmethod
+    def _hours(calendars: Mapping[str, Calendar], calendar_id: str, day: int) -> tuple[tuple[int, int], ...]:
+        lineage = []
+        current: str | None = calendar_id
+        while current is not None:
+            lineage.append(BUILT_IN.get(current) or calendars[current])
+            current = lineage[-1].base
+        for calendar in lineage:
+            for exception in reversed(calendar.exceptions):
+                if exception.first_day <= day <= exception.last_day:
+                    return exception.working
+        for calendar in lineage:
+            hours = calendar.week[(day + 3) % 7]
+            if hours is not None:
+                return hours
+        return ()
+
+    def worked(self, t: int) -> int:
+        return self.done[t - self.begin]
+
+    def advance(self, t: int, work: int) -> int:
+        """The earliest t' with W(t') - W(t) = work."""
+        if work == 0:
+            return t
+        goal = self.worked(t) + work
+        while self.worked(t) < goal:
+            t += 1
+        return t
+
+    def retreat(self, t: int, work: int) -> int:
+        """The latest t' with W(t) - W(t') = work."""
+        if work == 0:
+            return t
+        goal = self.worked(t) - work
+        while self.worked(t) > goal:
+            t -= 1
+        return t
+
+    def next_working(self, t: int) -> int:
+        while not self.works[t - self.begin]:
+            t += 1
+        return t
+
+    def shifted(self, t: int, lag: int) -> int:
+        return self.advance(t, lag) if lag > 0 else self.retreat(t, -lag) if lag < 0 else t
