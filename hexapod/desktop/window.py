@@ -96,6 +96,20 @@ class Window(QMainWindow):
     def open_menu(self) -> None:
         self.topbar.open_menu()
 
+    def focus_next_part(self) -> None:
+        """Take the keyboard round: rows or people, load, side panel, find box."""
+        staff = self._legs.currentWidget() is self.staff
+        leg = self.staff if staff else self.build
+        first = self.staff.table if staff else self.grid
+        parts = [first, leg.info.first_field, self.side.first_field(), self.find_box]
+        focused = QApplication.focusWidget()
+        for i, part in enumerate(parts):
+            if focused is not None and (part is focused or (i == 2 and self.side.isAncestorOf(focused))):
+                break
+        else:
+            i = -1
+        parts[(i + 1) % len(parts)].setFocus(Qt.FocusReason.TabFocusReason)
+
     def toggle_theme(self) -> None:
         app = QApplication.instance()
         assert isinstance(app, QApplication)

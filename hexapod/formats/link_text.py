@@ -97,7 +97,7 @@ def _find(plan: Plan, project: str, text: str) -> str:
     here = [t for t in named if t.project == project]
     found = here or named
     if len(found) > 1:
-        numbers = " or ".join(reference(plan, project, t.id) for t in found[:4])
+        numbers = " or ".join(sorted(reference(plan, project, t.id) for t in found)[:4])
         raise BadText(f"Several tasks are called “{text}”; type the number: {numbers}.")
     if not found:
         raise BadText(f"There is no task “{text}”. Type a number such as 3.2, or a name.")

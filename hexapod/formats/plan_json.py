@@ -38,7 +38,7 @@ LARGEST = 128 * 1024 * 1024  # bytes
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
-class Entry(Struct, forbid_unknown_fields=True, omit_defaults=True):
+class Entry(Struct, forbid_unknown_fields=True):
     """Base of the document's parts: an unknown key is an error."""
 
 
@@ -172,8 +172,22 @@ def write_plan(plan: Plan) -> bytes:
             for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))
         ],
     )
-    built: dict[str, Any] = {"format": FORMAT, "version": VERSION, **msgspec.to_builtins(document)}
-    return msgspec.json.format(msgspec.json.encode(built), indent=1) + b"\n"
+    return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
+
+
+def _said(entry: Any) -> Any:
+    """An entry as plain values, without what is at its default."""
+    if isinstance(entry, list):
+        return [_said(each) for each in entry]
+    if not isinstance(entry, Entry):
+        return entry
+    said: dict[str, Any] = {}
+    for part in msgspec.structs.fields(entry):
+        value = getattr(entry, part.name)
+        default = part.default_factory() if part.default_factory is not msgspec.NODEFAULT else part.default
+        if value != default:
+            said[part.encode_name] = _said(value)
+    return said
 
 
 def schema() -> dict[str, Any]:

@@ -264,6 +264,10 @@ def show_task(window: Window) -> None:
     window.chart.show_task(window.desk.current)
 
 
+def next_part(window: Window) -> None:
+    window.focus_next_part()
+
+
 def toggle_fold(window: Window) -> None:
     desk = window.desk
     if desk.current:

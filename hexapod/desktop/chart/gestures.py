@@ -213,7 +213,8 @@ class Gestures:
             if task and task not in self._desk.selection:
                 self._desk.select((task,), task)
             self._registry.fill(menu, "row" if task else "chart")
-        menu.exec(where)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(where)
 
     def _fill_link_menu(self, menu: QMenu, link: Link) -> None:
         plan = self._desk.plan

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QStackedWidget, QVBoxLayout
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
@@ -45,6 +46,13 @@ class SidePanel(QFrame):
     def shown(self) -> str:
         """The name of the page on show."""
         return next(name for name, page in self.pages.items() if page is self._stack.currentWidget())
+
+    def first_field(self) -> QWidget:
+        """What takes the keyboard when the panel does: its first part that can."""
+        page = self.pages[self.shown]
+        wanted = Qt.FocusPolicy.TabFocus.value
+        fields = [w for w in page.findChildren(QWidget) if w.focusPolicy().value & wanted and w.isVisible()]
+        return fields[0] if fields else page
 
     def show_page(self, name: str) -> None:
         """Show a page; asking for the one on show again leads home, except home itself."""

@@ -54,6 +54,11 @@ class LoadInfo(QFrame):
             signal.connect(self.refresh)
         self.refresh()
 
+    @property
+    def first_field(self) -> QWidget:
+        """What takes the keyboard when this part of the window does."""
+        return self._who
+
     def _switch(self) -> QWidget:
         holder = QWidget()
         line = QHBoxLayout(holder)

@@ -1,0 +1,97 @@
+"""A real X screen without a monitor, with real keys and a real pointer (XTEST, by xdotool)."""
+
+from __future__ import annotations
+
+import atexit
+import os
+import subprocess
+import time
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPoint, QPointF, QRect
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+SETTLE = 60  # milliseconds in which the window takes what was pressed
+
+
+def start_screen() -> None:
+    """Start Xvfb for this process, once."""
+    if os.environ.get("QT_QPA_PLATFORM") == "xcb":
+        return
+    read, write = os.pipe()
+    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1400x900x24", "-nolisten", "tcp"]
+    server = subprocess.Popen(command, pass_fds=[write], stderr=subprocess.DEVNULL)
+    atexit.register(server.kill)
+    os.close(write)
+    with os.fdopen(read) as pipe:
+        os.environ["DISPLAY"] = f":{pipe.readline().strip()}"
+    os.environ["QT_QPA_PLATFORM"] = "xcb"
+
+
+def settle(milliseconds: int = SETTLE) -> None:
+    QTest.qWait(milliseconds)
+
+
+def wait_for(what: Callable[[], object], seconds: float = 20.0) -> None:
+    """Let the window work until something holds; fails the test if it never does."""
+    give_up = time.monotonic() + seconds
+    while not what():
+        if time.monotonic() > give_up:
+            raise AssertionError("waited in vain")
+        QTest.qWait(20)
+
+
+def focus(window: QWidget) -> None:
+    """There is no window manager: give the window the keyboard ourselves."""
+    _xdotool("windowfocus", str(int(window.winId())))
+    settle()
+    QApplication.setActiveWindow(window)
+
+
+def keys(*names: str) -> None:
+    """Press keys one after another, such as ``Return`` or ``ctrl+z``."""
+    for name in names:
+        _xdotool("key", "--clearmodifiers", name)
+        settle(30)
+
+
+def type_text(text: str) -> None:
+    _xdotool("type", "--delay", "4", text)
+    settle(30)
+
+
+def point(widget: QWidget, at: QPoint | QPointF) -> tuple[int, int]:
+    spot = widget.mapToGlobal(QPointF(at))
+    return round(spot.x()), round(spot.y())
+
+
+def move(widget: QWidget, at: QPoint | QPointF) -> None:
+    x, y = point(widget, at)
+    _xdotool("mousemove", str(x), str(y))
+    settle(30)
+
+
+def click(widget: QWidget, at: QPoint | QPointF | QRect | None = None, *, button: int = 1, times: int = 1) -> None:
+    """Click a widget, in its middle if no place is given."""
+    spot = widget.rect().center() if at is None else at.center() if isinstance(at, QRect) else at
+    move(widget, spot)
+    _xdotool("click", "--repeat", str(times), "--delay", "40", str(button))
+    settle()
+
+
+def drag(widget: QWidget, start: QPointF, end: QPointF, *, before_release: Callable[[], None] | None = None) -> None:
+    """Press, move in steps, release."""
+    move(widget, start)
+    _xdotool("mousedown", "1")
+    for step in range(1, 7):
+        move(widget, start + (end - start) * (step / 6))
+    settle()
+    if before_release:
+        before_release()
+    _xdotool("mouseup", "1")
+    settle()
+
+
+def _xdotool(*arguments: str) -> None:
+    subprocess.run(["xdotool", *arguments], check=True, stdout=subprocess.DEVNULL)

@@ -1,0 +1,98 @@
+"""The one door: a storm of edits, undone and redone to the identical plan, also across closing."""
+
+from __future__ import annotations
+
+import random
+import tempfile
+import unittest
+from pathlib import Path
+
+from hexapod.errors import EditRefused, HexapodError
+from hexapod.plan import edits
+from hexapod.plan.changes import diff
+from hexapod.plan.plan import Plan
+from hexapod.schedule.engine import schedule
+from hexapod.session import Applied, Session
+from hexapod.store.workspace import Workspace
+from tests.storm import random_edit
+from tests.support import project, random_plan
+
+
+class Doors(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "w.hexapod"
+
+    def test_a_storm_is_undone_and_redone_to_the_identical_plan(self) -> None:
+        rng = random.Random(51)
+        start = random_plan(rng, 25, calendars=1, summaries=True, resources=3, projects=2)
+        workspace = Workspace.create(self.path)
+        workspace.write(diff(Plan(), start), "Begin", "me")
+        workspace.close()
+        session = Session.open(self.path)
+        plans = [session.plan]
+        while len(plans) < 250:
+            try:
+                if session.apply(random_edit(rng, session.plan)):
+                    plans.append(session.plan)
+            except HexapodError:
+                self.assertIs(session.plan, plans[-1], "a refused edit changes nothing")
+        for _ in range(3):
+            back = rng.randrange(20, 120)
+            for plan in reversed(plans[-back - 1 : -1]):
+                session.undo()
+                self.assertEqual(session.plan, plan)
+            session.close()
+            session = Session.open(self.path)
+            self.assertEqual(session.plan, plans[-back - 1])
+            for plan in plans[-back:]:
+                session.redo()
+                self.assertEqual(session.plan, plan)
+        found, fresh = session.schedule, schedule(session.plan)
+        for task_id in session.plan.tasks:
+            self.assertEqual(found.dates(task_id), fresh.dates(task_id))
+        session.close()
+
+    def test_listeners_are_told_once_of_each_change_and_of_what_moved(self) -> None:
+        session = Session.create(self.path)
+        told: list[Applied] = []
+        session.apply(edits.save_project(session.plan, project()))
+        session.apply(edits.add_text("p", "A\nB"))
+        a, b = session.plan.children_of("p", None)
+        session.listen(told.append)
+        session.apply(edits.link(session.plan, a, b))
+        session.apply(edits.set_durations(session.plan, [a], 960))
+        session.undo()
+        self.assertEqual([t.kind for t in told], ["edit", "edit", "undo"])
+        self.assertEqual([t.words for t in told][1:], ["Set the duration of “A”"] * 2)
+        slot = session.schedule.slots[b]
+        self.assertEqual([t.shift().by_slot().get(slot) for t in told], [(480, 480), (480, 480), (-480, -480)])
+        self.assertIsNone(session.apply(edits.set_durations(session.plan, [a], None)), "nothing changes")
+        session.close()
+
+    def test_a_new_edit_after_undo_leaves_nothing_to_redo(self) -> None:
+        session = Session.create(self.path)
+        session.apply(edits.save_project(session.plan, project()))
+        session.apply(edits.add_text("p", "A"))
+        session.undo()
+        self.assertEqual(session.redo_words, "Add “A”")
+        session.apply(edits.add_text("p", "B"))
+        with self.assertRaises(EditRefused):
+            session.redo()
+        session.close()
+        session = Session.open(self.path)
+        self.assertEqual((session.undo_words, session.redo_words), ("Add “B”", None))
+        session.close()
+
+    def test_a_loop_is_refused_at_the_door(self) -> None:
+        session = Session.create(self.path)
+        session.apply(edits.save_project(session.plan, project()))
+        session.apply(edits.add_text("p", "A\nB\nC"))
+        session.apply(edits.chain(session.plan, session.plan.children_of("p", None)))
+        a, _, c = session.plan.children_of("p", None)
+        before = session.plan
+        with self.assertRaisesRegex(EditRefused, "“A” → “B” → “C” → “A”"):
+            session.apply(edits.link(session.plan, c, a))
+        self.assertIs(session.plan, before)
+        session.close()
