@@ -248,7 +248,7 @@ def _convert(options: argparse.Namespace) -> None:
 
 
 def _shots(options: argparse.Namespace) -> None:
-    from hexapod.desktop.shots import take_shots
+    from hexapod.demo.shots import take_shots
 
     take_shots(Path(options.folder))
 

@@ -218,16 +218,18 @@ class Desk(QObject):
         in_background(self, self.session.compute, done, lambda e: self.told.emit(str(e), "trouble", False))
 
     def _on_applied(self, applied: Applied) -> None:
-        if self.project not in self.plan.projects:
+        is_elsewhere = self.project not in self.plan.projects
+        if is_elsewhere:
             self.project = self._first_project(None)
-            self.looked_at_changed.emit()
         if self.resource not in self.plan.resources:
             self.resource = next((r.id for r in self.plan.resources_in_order()), None)
         if self.proposal is not None or self.ghost is not None:
             self.show_proposal(None)
         self.moved = applied.shift().by_slot()
-        if _moves_rows(applied.changes):
+        if is_elsewhere or _moves_rows(applied.changes):
             self._lay_out_rows()
+        if is_elsewhere:
+            self.looked_at_changed.emit()
         self.changed.emit(applied)
         self._fade.start()
         self._keep.start()

@@ -63,9 +63,11 @@ class Schedule:
         )
 
     def has(self, task_id: str) -> bool:
-        """False for a task that came after these dates were computed."""
+        """False for a task that is not in the plan that these dates are of."""
         slot = self.slots.get(task_id)
-        return slot is not None and slot < len(self.early_start)
+        if slot is None or slot >= len(self.early_start):
+            return False
+        return self.network is None or bool(self.network.tasks.alive[slot])
 
     @property
     def finish(self) -> int | None:

@@ -21,7 +21,9 @@ def start_screen() -> None:
         return
     read, write = os.pipe()
     command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1400x900x24", "-nolisten", "tcp"]
-    server = subprocess.Popen(command, pass_fds=[write], stderr=subprocess.DEVNULL)
+    server = subprocess.Popen(
+        command, pass_fds=[write], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
     atexit.register(server.kill)
     os.close(write)
     with os.fdopen(read) as pipe:
@@ -94,4 +96,4 @@ def drag(widget: QWidget, start: QPointF, end: QPointF, *, before_release: Calla
 
 
 def _xdotool(*arguments: str) -> None:
-    subprocess.run(["xdotool", *arguments], check=True, stdout=subprocess.DEVNULL)
+    subprocess.run(["xdotool", *arguments], check=True, stdout=subprocess.DEVNULL, timeout=20)

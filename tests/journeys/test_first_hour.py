@@ -61,7 +61,7 @@ class Step2(Journey):
         self.assertEqual(len(self.outline()), 4, "Esc leaves no row behind")
         screen.keys("Insert")
         screen.type_text("Keys found")
-        screen.keys("Return", "Escape", "Up", "shift+Down", "Delete")
+        screen.keys("Return", "Escape", "shift+Down", "Delete")
         self.assertEqual(self.outline(), ["Build", "Survey", "  Locks listed"])
 
     def test_many_lines_pasted_keep_their_levels(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
 from PyQt6.QtGui import QFont, QIcon, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
 
@@ -72,7 +72,10 @@ class TopBar(QFrame):
         self.refresh()
 
     def open_menu(self) -> None:
-        self.menu_button.showMenu()
+        """Open the main menu for the keyboard."""
+        self._menu.popup(self.menu_button.mapToGlobal(QPoint(0, self.menu_button.height())))
+        first = self._menu.actions()[0]
+        self._menu.setActiveAction(first)
 
     def refresh(self, *_: object) -> None:
         desk = self._window.desk

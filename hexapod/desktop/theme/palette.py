@@ -42,7 +42,7 @@ LIGHT = Palette(
     rule="#E4E0D6",
     ink="#1E2B31",
     muted="#566268",
-    faint="#6E777A",
+    faint="#687174",
     petrol="#0E5A63",
     on_petrol="#FFFFFF",
     selection="#DFEDEC",
@@ -55,7 +55,7 @@ LIGHT = Palette(
     frame_amber="#F0B04A",
     load="#8FB3B8",
     link="#8C979B",
-    streams=("#24507F", "#3F8F5B", "#C77D18", "#8E5AA8", "#5BA3C4", "#7A3B2E"),
+    streams=("#1C3E63", "#468B5E", "#C77D18", "#945BA7", "#70BBCD", "#77292B"),
 )
 
 DARK = Palette(
@@ -80,5 +80,5 @@ DARK = Palette(
     frame_amber="#F0B04A",
     load="#4D7F86",
     link="#76848A",
-    streams=("#6E9BD0", "#5FB57C", "#E3A24A", "#B98AD0", "#9AD3EA", "#C98270"),
+    streams=("#848EC8", "#9ACCA3", "#E3A24A", "#8D4BC3", "#8CE4E0", "#C85F5D"),
 )

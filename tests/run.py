@@ -1,0 +1,72 @@
+"""Run all tests: groups in processes of their own, two at a time, and one closing line for all.
+
+Desktop tests need Qt without a screen, journeys need an X screen, and a process can have only one of the two.
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+LONGEST = 400  # seconds for a group; what takes longer hangs
+ROOT = Path(__file__).parents[1]
+GROUPS = (
+    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
+    ("journeys", ["tests/journeys"]),
+    ("staffing", ["tests/staffing", "tests/formats"]),
+    ("desktop", ["tests/desktop"]),
+    ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
+)
+
+
+def modules_of(places: list[str]) -> list[str]:
+    found = []
+    for place in places:
+        path = ROOT / place
+        files = [path] if path.suffix else sorted(path.glob("test_*.py"))
+        found += [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in files]
+    return found
+
+
+def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
+    """(tests run, tests failed, what was printed)."""
+    environment = {**os.environ, "PYTHONWARNINGS": "ignore"}
+    if name != "journeys":
+        environment["QT_QPA_PLATFORM"] = "offscreen"
+    command = [sys.executable, "-m", "tests.group", *modules_of(places)]
+    began = time.monotonic()
+    with tempfile.TemporaryFile("w+") as output:
+        process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=output, stderr=subprocess.STDOUT)
+        try:
+            code = process.wait(timeout=LONGEST)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            code = process.wait()
+        output.seek(0)
+        text = output.read()
+    counts = [line.split() for line in text.splitlines() if line.startswith("counted ")]
+    ran, failed = (int(counts[-1][1]), int(counts[-1][2])) if counts else (1, 1)
+    if code and not failed:
+        failed = 1
+    print(f"{name}: {ran} run, {failed} failed, {time.monotonic() - began:.0f} s", flush=True)
+    return ran, failed, text
+
+
+def main() -> int:
+    with ThreadPoolExecutor(max_workers=2) as pool:
+        results = list(pool.map(lambda group: run_group(*group), GROUPS))
+    ran, failed = sum(r[0] for r in results), sum(r[1] for r in results)
+    for _, bad, text in results:
+        if bad:
+            print(text)
+    print(f"{ran - failed} passed, {failed} failed")
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
