@@ -31,6 +31,11 @@ class Form(Page):
         self._leave = leave
         self._says = label("", "trouble", wrap=True)
 
+    def refresh(self, *_: object) -> None:
+        """What is being typed stays; ``refresh_now`` begins anew."""
+        if not self.box.count():
+            self.refresh_now()
+
     def field(self, name: str, widget: QWidget, hint: str = "") -> None:
         caption = label(name, "small")
         caption.setBuddy(widget)

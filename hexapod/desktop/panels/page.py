@@ -38,7 +38,7 @@ class Page(QScrollArea):
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)
-        self.refresh_now()
+        self.refresh()
 
     def fill(self) -> None:
         raise AssertionError("a page fills itself")
