@@ -44,7 +44,7 @@ class Arcs(NamedTuple):
 
 
 class Forward(NamedTuple):
-    """Early dates by node; ``free_start`` is the early start before a levelling hold.
+    """Early dates by node; ``free_start`` is a leaf's early start before a levelling hold, ``work`` its W.
 
     ``driving`` marks the arcs that hold their node where it is, ``cause`` what each leaf's start rests on.
     """
@@ -52,6 +52,7 @@ class Forward(NamedTuple):
     start: Ints
     finish: Ints
     free_start: Ints
+    work: Ints
     driving: Ints
     cause: Ints
 
@@ -65,7 +66,7 @@ class Backward(NamedTuple):
     free_float: Ints
 
 
-@njit(cache=True, nogil=True, inline="always")
+@njit(cache=True, nogil=True)
 def reach(
     pool: CalendarPool,
     calendar: int,
@@ -79,6 +80,8 @@ def reach(
     reached: Ints,
 ) -> tuple[int, int]:
     """What the arcs first to last demand of their node: its start not before, its finish not before.
+
+    For whoever places nodes one by one; the forward pass does the same in its own loop.
 
     Writes into ``reached`` the moment that each arc arrives at.
     """
@@ -116,7 +119,7 @@ def held_start(pool: CalendarPool, calendar: int, duration: int, start: int, hol
     return start_side(pool, calendar, worked(pool, calendar, start) + hold)
 
 
-@njit(cache=True, nogil=True, inline="always")
+@njit(cache=True, nogil=True)
 def close_of(first: int, last: int, source: Ints, start: Ints, finish: Ints) -> tuple[int, int]:
     """Earliest start and latest finish of what a summary's close gathers."""
     earliest, latest = FOREVER, NEVER
@@ -143,16 +146,31 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays) -> Forward:
     start = np.full(2 * n, NEVER, dtype=np.int64)
     finish = np.full(2 * n, NEVER, dtype=np.int64)
     free_start = np.full(n, NEVER, dtype=np.int64)
+    work = np.zeros(n, dtype=np.int64)
     driving = np.zeros(len(source), dtype=np.int64)
     cause = np.zeros(n, dtype=np.int64)
     reached = np.empty(len(source), dtype=np.int64)
     for j in order:
         first, last = into[j], into[j + 1]
         if j >= n:
-            start[j], finish[j] = close_of(first, last, source, start, finish)
+            start[j] = FOREVER
+            for a in range(first, last):
+                start[j] = min(start[j], start[source[a]])
+                finish[j] = max(finish[j], finish[source[a]])
             continue
         calendar, duration = calendars[j], durations[j]
-        from_start, from_finish = reach(pool, calendar, first, last, source, kinds, lags, start, finish, reached)
+        from_start, from_finish = NEVER, NEVER
+        for a in range(first, last):  # as in ``reach``; a call for each node would double the time
+            kind = kinds[a]
+            t = finish[source[a]] if kind == FS or kind == FF else start[source[a]]
+            if t != NEVER:
+                if lags[a] != 0:
+                    t = shifted(pool, calendar, t, lags[a])
+                if kind == FF or kind == SF:
+                    from_finish = max(from_finish, t)
+                else:
+                    from_start = max(from_start, t)
+            reached[a] = t
         if not leaf[j]:
             start[j] = finish[j] = from_start
             for a in range(first, last):
@@ -173,8 +191,9 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays) -> Forward:
                 cause[j] = BY_LINK
         free_start[j] = logic
         start[j] = held_start(pool, calendar, duration, logic, holds[j])
-        finish[j] = advance(pool, calendar, start[j], duration)
-    return Forward(start, finish, free_start, driving, cause)
+        work[j] = worked(pool, calendar, start[j])
+        finish[j] = start[j] if duration == 0 else finish_side(pool, calendar, work[j] + duration)
+    return Forward(start, finish, free_start, work, driving, cause)
 
 
 @njit(cache=True, nogil=True)
@@ -219,7 +238,7 @@ def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forw
     )
     project_of, calendars, durations, holds = tasks.project, tasks.calendar, tasks.duration, tasks.hold
     start_until, finish_until = tasks.start_until, tasks.finish_until
-    early_start, before_hold = early.start, early.free_start
+    early_start, before_hold, work = early.start, early.free_start, early.work
     n = len(durations)
     late_start = np.full(n, NEVER, dtype=np.int64)
     late_finish = np.full(n, NEVER, dtype=np.int64)
@@ -238,45 +257,50 @@ def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forw
                     for b in (0, 2):
                         bounds[b, s] = min(bounds[b, s], bounds[b, j])
             continue
-        calendar = calendars[j]
+        calendar, late, now, hold, duration = calendars[j], 0, 0, 0, 0
         on_start, on_finish = bounds[0, j], bounds[1, j]
         free_on_start, free_on_finish = bounds[2, j], bounds[3, j]
         if leaf[j]:
             end = project_finish[project_of[j]]
             until_start = min(on_start, start_until[j])
             until_finish = min(on_finish, finish_until[j], end)
-            free_until = min(bounds[3, j], end)
-            duration, hold = durations[j], holds[j]
-            now = worked(pool, calendar, early_start[j])
+            free_until = min(free_on_finish, end)
+            duration, hold, now = durations[j], holds[j], work[j]
+            # What precedes is bound by the start before the hold, and by the last moment that counts as
+            # this finish.
             if duration == 0:
                 at_latest = min(until_start, until_finish)
                 late_start[j] = late_finish[j] = at_latest
                 total[j] = worked(pool, calendar, at_latest) - now
-                free[j] = max(0, worked(pool, calendar, min(bounds[2, j], free_until)) - now)
+                free[j] = max(0, worked(pool, calendar, min(free_on_start, free_until)) - now)
                 on_start = on_finish = retreat(pool, calendar, at_latest, hold)
-                free_on_start = free_on_finish = before_hold[j]
             else:
-                work = _work_by(pool, calendar, until_start, until_finish, duration)
-                late_start[j] = start_side(pool, calendar, work)
-                late_finish[j] = finish_side(pool, calendar, work + duration)
-                total[j] = work - now
-                free[j] = max(0, _work_by(pool, calendar, bounds[2, j], free_until, duration) - now)
-                # What precedes is bound by the start before the hold, and by the last moment that
-                # counts as this finish.
-                on_start = start_side(pool, calendar, work - hold)
-                on_finish = start_side(pool, calendar, work - hold + duration)
-                free_on_start = before_hold[j]
-                free_on_finish = start_side(pool, calendar, worked(pool, calendar, free_on_start) + duration)
+                late = _work_by(pool, calendar, until_start, until_finish, duration)
+                late_start[j] = start_side(pool, calendar, late)
+                late_finish[j] = finish_side(pool, calendar, late + duration)
+                total[j] = late - now
+                if until_finish == free_until and until_start == free_on_start:
+                    free[j] = max(0, total[j])
+                else:
+                    free[j] = max(0, _work_by(pool, calendar, free_on_start, free_until, duration) - now)
+                on_start = late_start[j] if hold == 0 else start_side(pool, calendar, late - hold)
+                on_finish = NEVER  # worked out where a link asks for it
+            free_on_start = before_hold[j]
+            free_on_finish = free_on_start if duration == 0 else NEVER
         for a in range(first, last):
             kind, s, lag = kinds[a], source[a], lags[a]
-            to_finish = kind == FF or kind == SF
-            late = on_finish if to_finish else on_start
-            soon = free_on_finish if to_finish else free_on_start
+            if kind == FF or kind == SF:
+                if on_finish == NEVER:
+                    on_finish = start_side(pool, calendar, late - hold + duration)
+                    free_on_finish = start_side(pool, calendar, now - hold + duration)
+                bound, free_bound = on_finish, free_on_finish
+            else:
+                bound, free_bound = on_start, free_on_start
             b = 1 if kind == FS or kind == FF else 0
-            if late < FOREVER:
-                bounds[b, s] = min(bounds[b, s], latest_before(pool, calendar, late, lag))
-            if soon < FOREVER:
-                bounds[b + 2, s] = min(bounds[b + 2, s], latest_before(pool, calendar, soon, lag))
+            if bound < FOREVER:
+                bounds[b, s] = min(bounds[b, s], latest_before(pool, calendar, bound, lag))
+            if free_bound < FOREVER:
+                bounds[b + 2, s] = min(bounds[b + 2, s], latest_before(pool, calendar, free_bound, lag))
     return Backward(late_start, late_finish, total, free)
 
 

@@ -1,0 +1,1 @@
+"""Benchmarks: ours, a reference, and the ratio, measured in one run."""

@@ -1,0 +1,64 @@
+"""From an edit to its dates through the one door, the write to the file included."""
+
+from __future__ import annotations
+
+import random
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+from bench.plans import large_plan
+from bench.timing import Row, aimed, percentile
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+from hexapod.plan.changes import diff
+from hexapod.plan.edits import Edit
+from hexapod.plan.plan import Plan
+from hexapod.session import Session
+from hexapod.store.workspace import Workspace
+
+AIMS = {1_000: 30, 10_000: 30, 100_000: 200}
+
+
+def rows() -> Iterator[Row]:
+    for size, aim in AIMS.items():
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "bench.hexapod"
+            workspace = Workspace.create(path)
+            plan = large_plan(size)
+            workspace.write(diff(Plan(), plan), "Begin", "bench")
+            workspace.close()
+            session = Session.open(path)
+            session.compute()
+            rng = random.Random(7)
+            for kind in ("duration", "link", "new row", "move", "undo"):
+                times = []
+                while len(times) < 60:
+                    edit = _edit(kind, rng, session.plan, size)
+                    began = time.perf_counter()
+                    try:
+                        done = session.undo() if edit is None else session.apply(edit)
+                    except HexapodError:
+                        continue
+                    if done:
+                        times.append((time.perf_counter() - began) * 1000)
+                p50, p95 = percentile(times, 0.5), percentile(times, 0.95)
+                yield aimed(f"{kind} to dates, {size:,} tasks, p50", p50, aim)
+                yield aimed(f"{kind} to dates, {size:,} tasks, p95", p95, aim)
+            session.close()
+
+
+def _edit(kind: str, rng: random.Random, plan: Plan, size: int) -> Edit | None:
+    i = rng.randrange(400, size - 20)
+    task = f"t{i if i % 12 else i + 1}"
+    if kind == "duration":
+        return edits.set_durations(plan, [task], rng.randrange(1, 40) * 60)
+    if kind == "link":
+        before = rng.randrange(1, i)
+        return edits.link(plan, f"t{before if before % 12 else before + 1}", task)
+    if kind == "new row":
+        return edits.add_task("p", "Another row", task)
+    if kind == "move":
+        return edits.move_up(plan, [task])
+    return None
