@@ -17,8 +17,13 @@ from hexapod.plan.plan import Plan
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace
 
+RESIDENT = """
+def resident():
+    status = open("/proc/self/status").read()
+    return int(status.split("VmRSS:")[1].split()[0]) / 1024
+"""
 PAINT = """
-import json, resource, sys, time
+import json, sys, time
 began = time.perf_counter()
 from pathlib import Path
 from hexapod.desktop.app import make_application
@@ -31,16 +36,16 @@ painted = time.perf_counter() - began
 window.desk.session.compute(); window.desk.computed.emit(); app.processEvents()
 computed = time.perf_counter() - began
 window.desk.session.close()
-print(json.dumps([painted * 1000, computed * 1000, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024]))
+print(json.dumps([painted * 1000, computed * 1000, resident()]))
 """
 EMPTY = """
-import json, resource, time
+import json, time
 began = time.perf_counter()
 from PyQt6.QtWidgets import QApplication, QMainWindow
 app = QApplication([]); window = QMainWindow(); window.resize(1280, 800)
 window.show(); app.processEvents(); window.grab()
 import numpy, numba
-print(json.dumps([(time.perf_counter() - began) * 1000, 0, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024]))
+print(json.dumps([(time.perf_counter() - began) * 1000, 0, resident()]))
 """
 
 
@@ -81,8 +86,7 @@ def _figures(script: str, *arguments: str) -> list[float]:
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     found = []
     for _ in range(3):
-        done = subprocess.run(
-            [sys.executable, "-c", script, *arguments], env=environment, capture_output=True, text=True, check=True
-        )
+        command = [sys.executable, "-c", RESIDENT + script, *arguments]
+        done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
         found.append(json.loads(done.stdout.splitlines()[-1]))
     return sorted(found)[1]

@@ -9,7 +9,6 @@ import msgspec
 from msgspec import Struct, field
 
 from hexapod.errors import BadFile, BadText
-from hexapod.plan.changes import diff
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
@@ -29,7 +28,7 @@ from hexapod.plan.records import (
     ResourceKind,
     Task,
 )
-from hexapod.plan.validity import InvalidRecord, check
+from hexapod.plan.validity import InvalidRecord, check_whole
 from hexapod.worktime.clock import date_of, iso
 from hexapod.worktime.dates import parse_moment
 
@@ -147,7 +146,7 @@ def read_plan(data: bytes) -> Plan:
     records, places = _records(document)
     plan = Plan.of(records)
     try:
-        check(plan, diff(Plan(), plan))
+        check_whole(plan)
     except InvalidRecord as error:
         raise _Place(places[(error.kind, error.key)], _one_line(str(error))) from None
     return plan

@@ -143,7 +143,7 @@ class Link(Record, frozen=True):
 
     @property
     def key(self) -> LinkKey:
-        return (self.predecessor, self.successor, self.type.value)
+        return (self.predecessor, self.successor, self.type._value_)  # the quick way to the plain text
 
 
 class Resource(Record, frozen=True):

@@ -9,7 +9,7 @@ from typing import Any
 from hexapod.errors import EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DEEPEST, Assignment, Calendar, Interval, Link, Project, Resource, Task
+from hexapod.plan.records import DEEPEST, KINDS, Assignment, Calendar, Interval, Link, Project, Resource, Task
 
 LONGEST = 100 * 366 * 1440  # minutes: no single length of time is longer than a century
 FIRST_TIME = 0  # 1970-01-01
@@ -38,6 +38,16 @@ def check(plan: Plan, changes: Changes) -> None:
         sentence = rule(plan, record) if rule else None
         if sentence:
             raise InvalidRecord(kind, record.key, sentence)
+
+
+def check_whole(plan: Plan) -> None:
+    """The same for every record of a plan that was read from somewhere."""
+    for kind in KINDS:
+        rule = _RULES[kind]
+        for record in getattr(plan, kind).values():
+            sentence = rule(plan, record)
+            if sentence:
+                raise InvalidRecord(kind, record.key, sentence)
 
 
 def _task(plan: Plan, task: Task) -> str | None:
@@ -78,7 +88,7 @@ def _link(plan: Plan, link: Link) -> str | None:
     if link.predecessor == link.successor:
         return f"“{name}” cannot wait for itself."
     for inner, outer in ((link.successor, link.predecessor), (link.predecessor, link.successor)):
-        if outer in plan.ancestors(inner):
+        if plan.is_summary(outer) and outer in plan.ancestors(inner):
             return f"“{plan.tasks[inner].name}” is part of “{plan.tasks[outer].name}”: the two cannot be linked."
     if abs(link.lag) > LONGEST:
         return f"The lag before “{name}” is longer than a hundred years."

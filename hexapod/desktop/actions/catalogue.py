@@ -37,7 +37,8 @@ def _levelled(desk: Desk) -> bool:
 
 
 def _held(desk: Desk) -> bool:
-    return _writable(desk) and any(task.hold for task in desk.plan.tasks.values())
+    network = desk.schedule.network
+    return _writable(desk) and network is not None and bool((network.tasks.hold * network.tasks.alive).any())
 
 
 def _limited(desk: Desk) -> bool:

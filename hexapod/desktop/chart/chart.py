@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
@@ -19,9 +20,11 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color, stream_color
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.plan.records import DAY, Link, LinkKey
+from hexapod.schedule.schedule import Schedule
 
 FIRST_ZOOM = 5.3  # pixels a day
 MARGIN_DAYS = 14
+FIRST_MINUTE = 29_822_880  # where an empty workspace begins to look: 2026-09-14
 
 
 class Axis(QWidget):
@@ -55,6 +58,8 @@ class Chart(QAbstractScrollArea):
         self.scale = TimeScale(0, FIRST_ZOOM)
         self._is_fitted = False
         self._left = 0  # the minute at scroll position 0
+        self._driving = np.zeros(0, dtype=bool)
+        self._driving_of: Schedule | None = None
         self.viewport().setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
@@ -86,13 +91,16 @@ class Chart(QAbstractScrollArea):
             self._set_scale(TimeScale(start - round(60 * DAY / self.scale.pixels), self.scale.pixels))
 
     def _extent(self) -> tuple[int, int]:
+        """The first start and the last finish of the project, at least some days apart."""
         desk = self.desk
-        found = [desk.schedule.dates(r.task) for r in desk.rows if desk.schedule.has(r.task)]
-        if not found:
-            start = desk.plan.projects[desk.project].start if desk.project in desk.plan.projects else 29_500_000
+        project = desk.plan.projects.get(desk.project or "")
+        start = project.start if project else FIRST_MINUTE
+        tops = desk.plan.children_of(project.id, None) if project else ()
+        known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
+        if not known:
             return start, start + 60 * DAY
-        begin, end = min(d.early_start for d in found), max(d.early_finish for d in found)
-        return begin, max(end, begin + 5 * DAY)
+        begin = int(desk.schedule.early_start[known].min())
+        return begin, max(int(desk.schedule.early_finish[known].max()), begin + 5 * DAY)
 
     def _set_scale(self, scale: TimeScale) -> None:
         self.scale = scale
@@ -232,17 +240,20 @@ class Chart(QAbstractScrollArea):
         if not (schedule.has(link.predecessor) and schedule.has(link.successor)):
             return False
         before, after = schedule.dates(link.predecessor), schedule.dates(link.successor)
-        if schedule.driving is None or schedule.network is None:
-            return before.critical and after.critical
-        return before.critical and after.critical and link.key in self._driving_keys()
+        if not (before.critical and after.critical):
+            return False
+        network = schedule.network
+        return network is None or bool(self._driving_links()[network.interning.link_slots[link.key]])
 
-    def _driving_keys(self) -> set[LinkKey]:
+    def _driving_links(self) -> np.ndarray:
+        """By link slot, whether the link holds its successor where it is; made once for each schedule."""
         schedule = self.desk.schedule
-        if getattr(self, "_driving_of", None) is not schedule:
+        if self._driving_of is not schedule:
             network = schedule.network
             assert network is not None and schedule.driving is not None
-            slots = network.structure.link[(schedule.driving == 1) & (network.structure.link >= 0)]
-            self._driving = {network.interning.link_keys[i] for i in slots}
+            holding = network.structure.link[schedule.driving == 1]
+            self._driving = np.zeros(len(network.links.alive), dtype=bool)
+            self._driving[holding[holding >= 0]] = True
             self._driving_of = schedule
         return self._driving
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.panels.why import WhyChain
@@ -18,7 +19,7 @@ from hexapod.formats.link_text import lag_text
 from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
-from hexapod.schedule.schedule import TaskDates
+from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length
 
 SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
@@ -28,6 +29,7 @@ class Inspector(Page):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, "Inspector")
         self._registry = registry
+        self._slips: list[QLabel] = []
         for signal in (desk.selection_changed, desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
 
@@ -136,23 +138,23 @@ class Inspector(Page):
         self.box.addLayout(line)
 
     def _fill_slips(self, task: Task) -> None:
-        from hexapod.schedule.slip import slip
-
+        """Worked out beside the interface: each is a schedule of its own."""
         self.box.addWidget(heading("If it slips"))
-        for delay in SLIPS:
-            try:
-                found = slip(self.desk.schedule, task.id, delay)
-            except HexapodError as error:
-                self.box.addWidget(label(str(error), "muted", wrap=True))
-                continue
-            finish = f"finish moves {format_length(found.finish_moves)}" if found.finish_moves else "finish stays"
-            moved = found.tasks_moved
-            others = (
-                "no other task moves"
-                if not moved
-                else f"{moved} task{'s' if moved > 1 else ''} move{'' if moved > 1 else 's'}"
-            )
-            self.box.addWidget(label(f"{format_length(delay)} late: {finish}, {others}", wrap=True))
+        lines = [label(f"{format_length(delay)} late: …", wrap=True) for delay in SLIPS]
+        for line in lines:
+            self.box.addWidget(line)
+        schedule = self.desk.schedule
+
+        def work() -> list[str]:
+            return [slip_words(schedule, task.id, delay) for delay in SLIPS]
+
+        def show(words: object) -> None:
+            if schedule is self.desk.schedule and self.desk.current == task.id:
+                for line, text in zip(self._slips, words, strict=True):  # type: ignore[call-overload]
+                    line.setText(text)
+
+        self._slips = lines
+        in_background(self, work, show, lambda error: lines[0].setText(str(error)))
 
     def _fill_links(self, task: Task) -> None:
         plan = self.desk.plan
@@ -213,6 +215,20 @@ class Inspector(Page):
 
     def _can_edit(self) -> bool:
         return not self.desk.session.workspace.read_only
+
+
+def slip_words(schedule: Schedule, task_id: str, delay: int) -> str:
+    """What a later start would do, such as ``1 d late: finish moves 1 d, 5 tasks move``."""
+    from hexapod.schedule.slip import slip
+
+    try:
+        found = slip(schedule, task_id, delay)
+    except HexapodError as error:
+        return str(error)
+    finish = f"finish moves {format_length(found.finish_moves)}" if found.finish_moves else "finish stays"
+    moved = found.tasks_moved
+    others = {0: "no other task moves", 1: "1 task moves"}.get(moved, f"{moved} tasks move")
+    return f"{format_length(delay)} late: {finish}, {others}"
 
 
 def format_hours(minutes: float) -> str:

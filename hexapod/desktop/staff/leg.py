@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
@@ -67,7 +69,6 @@ class StaffLeg(QWidget):
         box.addWidget(self.info, 3)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
-        self.refresh()
 
     def _make_table(self) -> QTableWidget:
         table = QTableWidget(0, len(HEADINGS))
@@ -91,14 +92,18 @@ class StaffLeg(QWidget):
         return table
 
     def refresh(self, *_: object) -> None:
+        """Bring the table up to date; while the leg is hidden this waits until it is shown."""
+        if not self.isVisible():
+            return
         resources = self._desk.plan.resources_in_order()
         load = self._desk.load
+        counts = Counter(o.resource for o in load.overloads) if load else Counter()
         self._empty.setVisible(not resources)
         self.table.blockSignals(True)
         self.table.setRowCount(len(resources))
         for row, resource in enumerate(resources):
-            over = sum(o.resource == resource.id for o in load.overloads) if load else 0
-            values = (resource.initials, resource.name, resource.kind.value, f"{resource.capacity:g}", str(over or ""))
+            over = str(counts[resource.id] or "")
+            values = (resource.initials, resource.name, resource.kind.value, f"{resource.capacity:g}", over)
             for column, value in enumerate(values):
                 item = QTableWidgetItem(value)
                 item.setData(Qt.ItemDataRole.UserRole, resource.id)
@@ -112,6 +117,7 @@ class StaffLeg(QWidget):
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)
+        self.refresh()
         self._show_span()
 
     def _show_span(self) -> None:

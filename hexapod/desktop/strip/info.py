@@ -52,7 +52,6 @@ class LoadInfo(QFrame):
         box.addLayout(bottom)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
-        self.refresh()
 
     @property
     def first_field(self) -> QWidget:
@@ -76,7 +75,13 @@ class LoadInfo(QFrame):
             line.addWidget(button)
         return holder
 
+    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().showEvent(event)
+        self.refresh()
+
     def refresh(self, *_: object) -> None:
+        if not self.isVisible():
+            return
         desk = self._desk
         self._who.clear()
         for resource in desk.plan.resources_in_order():

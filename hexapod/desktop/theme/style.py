@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import shutil
 import tempfile
+from dataclasses import fields
 from functools import cache
 from pathlib import Path
 
@@ -16,7 +17,15 @@ from PyQt6.QtWidgets import QApplication
 from hexapod.desktop.theme.palette import DARK, LIGHT, Palette
 
 ASSETS = Path(__file__).resolve().parent.parent / "assets"
+
+
+def _colours_of(chosen: Palette) -> dict[str, QColor]:
+    values = {field.name: getattr(chosen, field.name) for field in fields(chosen)}
+    return {role: QColor(value) for role, value in values.items() if role not in ("name", "streams")}
+
+
 _current = LIGHT
+_colours = _colours_of(LIGHT)
 
 
 def palette() -> Palette:
@@ -25,8 +34,8 @@ def palette() -> Palette:
 
 
 def color(role: str) -> QColor:
-    """A role's colour in the palette in use."""
-    return QColor(getattr(_current, role))
+    """A role's colour in the palette in use; a copy, free to be made paler."""
+    return QColor(_colours[role])
 
 
 def stream_color(stream: str) -> QColor:
@@ -72,8 +81,8 @@ def _pixmap(name: str, colour: str, size: int) -> QPixmap:
 
 def apply_theme(app: QApplication, chosen: Palette) -> None:
     """Put a palette in use for every widget."""
-    global _current
-    _current = chosen
+    global _current, _colours
+    _current, _colours = chosen, _colours_of(chosen)
     p = chosen
     colours = QPalette()
     for role, value in {
