@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import getpass
 import sys
 import traceback
 from datetime import datetime
@@ -15,7 +16,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from hexapod import __version__
 from hexapod.desktop.theme.style import apply_theme, load_fonts, theme_named
 from hexapod.desktop.window import Window
-from hexapod.errors import HexapodError
+from hexapod.errors import BadFile, HexapodError
 from hexapod.session import Session
 from hexapod.store.workspace import WorkspaceInUse
 
@@ -62,6 +63,8 @@ class Opener:
     def open(self, path: Path, create: bool = False) -> Window | None:
         """A window on a workspace; None if it cannot be opened and the reader was told why."""
         try:
+            if path.suffix == ".json":
+                path = _workspace_of(path)
             session = Session.create(path) if create else Session.open(path)
         except WorkspaceInUse as error:
             found = self._ask_about_second_window(path, error)
@@ -124,6 +127,17 @@ def copy_of(path: Path) -> Path:
     finally:
         source.close()
     return target
+
+
+def _workspace_of(document: Path) -> Path:
+    """A new workspace beside a plan JSON document, with its plan. ``BadFile`` if there is one already."""
+    from hexapod.formats.files import load, save
+
+    path = document.with_suffix(".hexapod")
+    if path.exists():
+        raise BadFile(f"{document.name} was opened before: its workspace is {path.name}, beside it. Open that.")
+    save(load(str(document)), str(path), getpass.getuser(), f"Read {document.name}")
+    return path
 
 
 def _desktop_theme() -> str:

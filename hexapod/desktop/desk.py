@@ -55,6 +55,7 @@ class Desk(QObject):
         session.listen(self._on_applied)
         self._lay_out_rows()
         self.resource = next((r.id for r in self.plan.resources_in_order()), None)
+        self._select_first()
 
     # Reading
 
@@ -128,9 +129,10 @@ class Desk(QObject):
     def look_at_project(self, project: str | None) -> None:
         if project != self.project:
             self.project = project
-            self.selection, self.current = (), None
             self.session.workspace.set_state("project", project)
             self._lay_out_rows()
+            self.selection, self.current = (), None
+            self._select_first()
             self.looked_at_changed.emit()
             self.selection_changed.emit()
 
@@ -250,6 +252,11 @@ class Desk(QObject):
             self.session.workspace.write_dates(self.schedule)
         except HexapodError as error:
             self.told.emit(str(error), "trouble", False)
+
+    def _select_first(self) -> None:
+        """Begin at the first row, so that the keyboard has somewhere to be."""
+        if self.rows:
+            self.selection, self.current = (self.rows[0].task,), self.rows[0].task
 
     def _first_project(self, wanted: object) -> str | None:
         projects = [p.id for p in self.session.plan.projects_in_order()]

@@ -47,9 +47,12 @@ class FindBox(QLineEdit):
             self._found.addItem(nothing)
         self._found.setCurrentRow(0)
         at = self.mapTo(self._window, QPoint(0, self.height() + 3))
-        self._found.setGeometry(at.x(), at.y(), max(360, self.width()), 30 * self._found.count() + 6)
+        self._found.setGeometry(at.x(), at.y(), max(360, self.width()), self._height())
         self._found.show()
         self._found.raise_()
+
+    def _height(self) -> int:
+        return self._found.sizeHintForRow(0) * self._found.count() + 10
 
     def _matches(self, words: list[str]) -> list[tuple[str, tuple[str, str]]]:
         def fits(name: str) -> bool:

@@ -133,7 +133,7 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         how = f"{lead}{_HOW[link.type]}{through}{lag_words(link.lag)}"
         return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor)
     if reason.kind is ReasonKind.HOLD:
-        return Step(f"{lead}is held back by levelling", format_length(reason.hold), "", reason.task)
+        return Step(f"{lead}held back by levelling", format_length(reason.hold), "", reason.task)
     if reason.kind is ReasonKind.LIMIT:
         assert reason.limit is not None
         how = f"{lead}{limit_words(reason.limit)}"

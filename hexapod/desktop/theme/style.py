@@ -183,6 +183,7 @@ def _sheet(p: Palette) -> str:
     QHeaderView {{ background: {p.raised}; border: none; }}
     QHeaderView::section {{ background: {p.raised}; color: {p.muted}; border: none; padding: 0 6px;
                  border-bottom: 1px solid {p.rule}; font-size: 8.5pt; }}
+    #findList, #completions {{ border: 1px solid {p.link}; border-radius: 4px; padding: 3px; }}
     QListView::item {{ padding: 4px 8px; }}
     QListView::item:selected {{ background: {p.selection}; color: {p.ink}; }}
     QMenu {{ background: {p.panel}; border: 1px solid {p.rule}; padding: 4px; }}
