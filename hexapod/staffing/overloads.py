@@ -64,6 +64,27 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
     return found
 
 
+def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
+    """The most units asked for at one moment of a period, where that is more than there are; else 0."""
+    network = schedule.network
+    assert network is not None
+    r = demand.resources.index(resource)
+    mine = slice(demand.first[r], demand.first[r + 1])
+    task, units = demand.task[mine], demand.units[mine]
+    start = np.maximum(schedule.early_start[task], begin)
+    finish = np.minimum(schedule.early_finish[task], end)
+    here = (network.structure.leaf[task] == 1) & (start < finish)
+    _, _, levels, _ = excess_runs(
+        network.timing.pool,
+        network.tasks.calendar[task[here]],
+        start[here],
+        finish[here],
+        units[here],
+        demand.capacity[r],
+    )
+    return int(levels.max()) / MILLI if len(levels) else 0.0
+
+
 @njit(cache=True, nogil=True)
 def excess_runs(
     pool: CalendarPool, calendar: Ints, start: Ints, finish: Ints, units: Ints, capacity: int

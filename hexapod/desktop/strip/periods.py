@@ -45,6 +45,7 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
     if load is None or resource not in desk.plan.resources:
         return []
     from hexapod.staffing.load import capacity_by_period, load_by_period
+    from hexapod.staffing.overloads import peak_within
 
     loads = load_by_period(desk.schedule, desk.plan, resource, edges)
     capacities = capacity_by_period(desk.schedule, desk.plan, resource, edges)
@@ -52,7 +53,9 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
     found = []
     for i in range(len(edges) - 1):
         begin, end = int(edges[i]), int(edges[i + 1])
-        peak = max((o.peak for o in over if o.begin < end and o.end > begin), default=0.0)
+        peak = 0.0
+        if any(o.begin < end and o.end > begin for o in over):
+            peak = peak_within(desk.schedule, load.demand, resource, begin, end)
         found.append(Period(begin, end, loads[i] / MILLI_HOUR, capacities[i] / MILLI_HOUR, peak))
     return found
 

@@ -1,0 +1,397 @@
+"""The outline grid: rows that are typed as fast as text."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QMenu, QTableView
+
+from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
+from hexapod.desktop.build.cell_painter import ROW_HEIGHT, CellPainter, fold_mark, name_left
+from hexapod.desktop.build.columns import COLUMNS, DURATION, NAME, NUMBER
+from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+
+HEADER_HEIGHT = 42
+
+
+class Grid(QTableView):
+    """Shows the desk's rows; typing, pasting and keys become edits."""
+
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__()
+        self.setObjectName("grid")
+        self.setAccessibleName("Outline of tasks")
+        self.desk = desk
+        self.registry = registry
+        self.rows = RowsModel(desk)
+        self.setModel(self.rows)
+        self._painter = CellPainter(self.rows)
+        self.setItemDelegate(self._painter)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
+        self.setShowGrid(False)
+        self.setTabKeyNavigation(False)
+        self.setWordWrap(False)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.customContextMenuRequested.connect(self._open_menu)
+        self._set_headers()
+        self._editor: CellEditor | None = None
+        self._typing_level = 0  # of the row to type into
+        self._row_before_gap: str | None = None
+        self._is_syncing = False
+        self.rows.modelReset.connect(self._restore_selection)
+        desk.selection_changed.connect(self._restore_selection)
+        desk.looked_at_changed.connect(self._forget_typing)
+        desk.moved_changed.connect(self.viewport().update)
+        self.selectionModel().selectionChanged.connect(self._tell_selection)
+        self.selectionModel().currentChanged.connect(self._tell_selection)
+        self._restore_selection()
+
+    def _set_headers(self) -> None:
+        vertical = self.verticalHeader()
+        vertical.hide()
+        vertical.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        vertical.setDefaultSectionSize(ROW_HEIGHT)
+        vertical.setMinimumSectionSize(ROW_HEIGHT)
+        horizontal = self.horizontalHeader()
+        horizontal.setFixedHeight(HEADER_HEIGHT)
+        horizontal.setHighlightSections(False)
+        horizontal.setSectionsClickable(False)
+        for i, column in enumerate(COLUMNS):
+            self.setColumnWidth(i, column.width)
+
+    # Selection, shared through the desk
+
+    def _restore_selection(self) -> None:
+        if self._is_syncing:
+            return
+        self._is_syncing = True
+        chosen = QItemSelection()
+        for task in self.desk.selection:
+            row = self.desk.position.get(task)
+            if row is not None:
+                chosen.select(self.rows.index(row, 0), self.rows.index(row, len(COLUMNS) - 1))
+        model = self.selectionModel()
+        current = self.desk.position.get(self.desk.current or "")
+        column = max(self.currentIndex().column(), NAME)
+        if current is not None:
+            at = self.rows.index(current, column)
+            if self.currentIndex() != at:
+                model.setCurrentIndex(at, QItemSelectionModel.SelectionFlag.NoUpdate)
+                self._reveal(at)
+        model.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        self._is_syncing = False
+        self.viewport().update()
+
+    def _tell_selection(self, *_: object) -> None:
+        if self._is_syncing:
+            return
+        self._is_syncing = True
+        picked = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        tasks = [t for row in picked if (t := self.rows.task_at(row))]
+        self.desk.select(tasks, self.rows.task_at(self.currentIndex().row()) or None)
+        self._is_syncing = False
+        self.viewport().update()
+
+    def _reveal(self, index: QModelIndex) -> None:
+        """Scroll to a cell, by whole rows."""
+        self.scrollTo(index)
+        bar = self.verticalScrollBar()
+        bar.setValue(-(-bar.value() // ROW_HEIGHT) * ROW_HEIGHT)
+
+    def show_current(self) -> None:
+        """Bring the current row into view and take the keyboard."""
+        self._restore_selection()
+        self.setFocus()
+        if self.currentIndex().isValid():
+            self._reveal(self.currentIndex())
+
+    def go(self, row: int, column: int | None = None) -> None:
+        """Make a cell the current one and select its row."""
+        column = self.currentIndex().column() if column is None else column
+        index = self.rows.index(max(0, min(row, self.rows.rowCount() - 1)), max(column, NAME))
+        flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+        self.selectionModel().setCurrentIndex(index, flags)
+        self._reveal(index)
+
+    # Typing
+
+    def edit_current(self, text: str | None = None) -> None:
+        """Open the current cell to type in: with what it holds, or with what was typed already."""
+        index = self.currentIndex()
+        if index.isValid():
+            self._open_editor(index.row(), index.column() if index.column() != NUMBER else NAME, text)
+
+    def begin_row(self, *, above: bool) -> None:
+        """Make room for a row at the current one and type its name."""
+        self.finish_typing()
+        row = self.desk.position.get(self.desk.current or "")
+        self._row_before_gap = self.desk.current
+        if row is None:
+            self.go(len(self.desk.rows), NAME)
+            self._open_editor(len(self.desk.rows), NAME, None)
+            return
+        gap = gap_above(self.desk.rows, row) if above else gap_below(self.desk.plan, self.desk.rows, row)
+        self.desk.open_gap(gap)
+        self.go(gap.index, NAME)
+        self._open_editor(gap.index, NAME, None)
+
+    def _open_editor(self, row: int, column: int, text: str | None) -> None:
+        if self._editor is not None or self.desk.session.workspace.read_only:
+            return
+        task = self.rows.task_at(row)
+        if not task:
+            column = NAME
+        spec = COLUMNS[column]
+        if spec.edit is None or not self.rows.rowCount():
+            return
+        index = self.rows.index(row, column)
+        self._reveal(index)
+        typed = text if text is not None else spec.typed(self.desk, task) if task and spec.typed else ""
+        editor = CellEditor(
+            self.viewport(), self._place(index, task), typed, hint=spec.hint, accessible=f"{spec.title}, {spec.hint}"
+        )
+        if spec.completes == "tasks":
+            editor.complete_from(self._task_choices(task), ",;")
+        elif spec.completes == "resources":
+            chosen = self.desk.plan.resources_in_order()
+            editor.complete_from([f"{r.initials or r.name}   {r.name}" for r in chosen], ",; ")
+        editor.finished.connect(self._on_typed)
+        editor.left.connect(self._leave_editor)
+        self._editor = editor
+        self._edited = (row, column, task)
+        editor.show()
+        editor.setFocus()
+        if text is None:
+            editor.selectAll()
+
+    def _place(self, index: QModelIndex, task: str | None) -> QRect:
+        place = self.visualRect(index)
+        if index.column() == NAME:
+            level = self.desk.rows[index.row()].level if index.row() < len(self.desk.rows) else self._typing_level
+            place.setLeft(place.left() + name_left(level) - 5)
+        return place.adjusted(0, 0, max(0, 90 - place.width()), 0)
+
+    def _task_choices(self, task: str | None) -> list[str]:
+        plan = self.desk.plan
+        return [t.name for t in plan.tasks.values() if t.id != task and t.project == self.desk.project] + [
+            t.name for t in plan.tasks.values() if t.project != self.desk.project
+        ]
+
+    def _on_typed(self, text: str, onward: str) -> None:
+        editor = self._editor
+        if editor is None:
+            return
+        row, column, task = self._edited
+        try:
+            if not task:
+                if onward in (DEEPER, HIGHER):
+                    self._change_typing_level(editor, 1 if onward == DEEPER else -1)
+                    return
+                made = self._make_row(row, text)
+                self._close_editor()
+                self._after_new_row(row, made, onward)
+                return
+            spec = COLUMNS[column]
+            assert spec.edit is not None
+            if text != (spec.typed(self.desk, task) if spec.typed else ""):
+                applied = self.desk.attempt(spec.edit(self.desk, task, text))
+                if applied and column not in (NAME,):
+                    self.desk.told.emit(f"{applied.words}.", "", True)
+        except HexapodError as error:
+            if onward == "stay" and not text.strip():
+                self._leave_editor()
+            else:
+                editor.show_reason(str(error))
+            return
+        self._close_editor()
+        self._go_on(row, column, task, onward)
+
+    def _go_on(self, row: int, column: int, task: str, onward: str) -> None:
+        if onward in (DEEPER, HIGHER):
+            if column == NAME:
+                self.registry.qt("row.indent" if onward == DEEPER else "row.outdent").trigger()
+            else:
+                self.go(row, column + (1 if onward == DEEPER else -1))
+        elif onward in (NEXT_ROW, PREVIOUS_ROW):
+            self.go(row + (1 if onward == NEXT_ROW else -1), column)
+        if onward != "stay":
+            self.setFocus()
+
+    def _make_row(self, row: int, text: str) -> str | None:
+        """The task that a typed row becomes; None for an empty one."""
+        name = text.strip()
+        if not name or self.desk.project is None:
+            return None
+        gap = self.desk.gap
+        shown = self.desk.rows if gap is None else [r for r in self.desk.rows if r.task]
+        task_id = edits.new_id()
+        place = gap or Gap(row, self._typing_level)
+        self.desk.gap = None  # the new row takes its room
+        try:
+            self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
+        except HexapodError:
+            self.desk.gap = gap
+            raise
+        return task_id
+
+    def _after_new_row(self, row: int, made: str | None, onward: str) -> None:
+        if made is None:
+            self._close_gap()
+            self.setFocus()
+            return
+        self.desk.select((made,), made)
+        if onward == NEXT_ROW:
+            at = self.desk.position[made]
+            if at == len(self.desk.rows) - 1:
+                self._typing_level = self.desk.rows[at].level
+                self.go(at + 1, NAME)
+                self._open_editor(at + 1, NAME, None)
+            else:
+                self.begin_row(above=False)
+        elif onward != "stay":
+            self.setFocus()
+
+    def _change_typing_level(self, editor: CellEditor, by: int) -> None:
+        row = self._edited[0]
+        shown = [r for r in self.desk.rows if r.task]
+        level = self.desk.gap.level if self.desk.gap else self._typing_level
+        wanted = max(0, min(level + by, deepest_level(shown, row)))
+        text, at = editor.text(), editor.cursorPosition()
+        if wanted == level:
+            return
+        if self.desk.gap:
+            self._close_editor()
+            self.desk.open_gap(Gap(row, wanted))
+            self.go(row, NAME)
+            self._open_editor(row, NAME, text)
+            assert self._editor is not None
+            self._editor.setCursorPosition(at)
+        else:
+            self._typing_level = wanted
+            editor.setGeometry(self._place(self.rows.index(row, NAME), None))
+
+    def _leave_editor(self) -> None:
+        self._close_editor()
+        self._close_gap()
+        self.setFocus()
+
+    def _close_gap(self) -> None:
+        """Take the room for an untyped row away and go back to the row from which it was made."""
+        if self.desk.gap is not None:
+            self.desk.open_gap(None)
+            if self._row_before_gap in self.desk.position:
+                self.desk.select((self._row_before_gap,), self._row_before_gap)
+                self._restore_selection()
+
+    def _close_editor(self) -> None:
+        editor, self._editor = self._editor, None
+        if editor is not None:
+            editor.close_editor()
+
+    def finish_typing(self) -> None:
+        """Take what is being typed, as if the cell was left."""
+        if self._editor is not None:
+            self._on_typed(self._editor.text(), "stay")
+
+    def _forget_typing(self) -> None:
+        self._close_editor()
+        self._typing_level = 0
+
+    # Keys and mouse
+
+    def event(self, event: QEvent | None) -> bool:
+        """Tab is for levels and cells here; F6 leads to the next part of the window."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+                current = self.currentIndex()
+                self._tab(current.row(), current.column(), back=event.key() == Qt.Key.Key_Backtab)
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, modifiers = event.key(), event.modifiers()
+        row, column = self.currentIndex().row(), self.currentIndex().column()
+        plain = modifiers in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+        if event.matches(QKeySequence.StandardKey.Copy):
+            self.registry.qt("edit.copy").trigger()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.registry.qt("edit.paste").trigger()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and plain:
+            self._enter(row, column, back=bool(modifiers))
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and modifiers == Qt.KeyboardModifier.NoModifier:
+            self._sideways(row, column, 1 if key == Qt.Key.Key_Right else -1)
+        elif plain and event.text().isprintable() and event.text().strip():
+            self.edit_current(event.text())
+        else:
+            super().keyPressEvent(event)
+
+    def _enter(self, row: int, column: int, *, back: bool) -> None:
+        if not self.rows.task_at(row) and not back:
+            self._open_editor(row, NAME, None)
+        else:
+            self.go(row + (-1 if back else 1), column)
+
+    def _tab(self, row: int, column: int, *, back: bool) -> None:
+        if column <= NAME and self.rows.task_at(row):
+            self.registry.qt("row.outdent" if back else "row.indent").trigger()
+        elif not (back and column == DURATION):
+            self.go(row, column + (-1 if back else 1))
+        else:
+            self.go(row, NAME)
+
+    def _sideways(self, row: int, column: int, by: int) -> None:
+        task = self.rows.task_at(row)
+        if column == NAME and task and self.desk.plan.is_summary(task):
+            is_folded = task in self.desk.folded
+            if (by < 0 and not is_folded) or (by > 0 and is_folded):
+                self.desk.fold(task, by < 0)
+                return
+        if NAME <= column + by < len(COLUMNS):
+            index = self.rows.index(row, column + by)
+            self.selectionModel().setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
+            self._reveal(index)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.finish_typing()
+        index = self.indexAt(event.position().toPoint())
+        task = self.rows.task_at(index.row()) if index.isValid() else None
+        if task and index.column() == NAME and event.button() == Qt.MouseButton.LeftButton:
+            mark = fold_mark(self.visualRect(index), self.desk.rows[index.row()].level)
+            if self.desk.plan.is_summary(task) and mark.adjusted(-2, -4, 2, 4).contains(event.position()):
+                self.desk.fold(task, task not in self.desk.folded)
+                return
+        super().mousePressEvent(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
+        index = self.indexAt(event.position().toPoint())
+        if index.isValid() and not self.rows.task_at(index.row()) and event.button() == Qt.MouseButton.LeftButton:
+            self._open_editor(index.row(), NAME, None)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        index = self.indexAt(event.position().toPoint())
+        if index.isValid():
+            self._open_editor(index.row(), index.column(), None)
+
+    def _open_menu(self, at: QPoint) -> None:
+        menu = QMenu(self)
+        self.registry.fill(menu, "row")
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.viewport().mapToGlobal(at))
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        super().scrollContentsBy(dx, dy)
+        if self._editor is not None:
+            row, column, task = self._edited
+            self._editor.setGeometry(self._place(self.rows.index(row, column), task))

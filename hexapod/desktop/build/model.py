@@ -1,0 +1,74 @@
+"""The rows of the desk as a table that Qt's view can show, with one more row to type into."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+
+from hexapod.desktop.build.columns import COLUMNS, NAME
+from hexapod.desktop.desk import Desk
+
+
+class RowsModel(QAbstractTableModel):
+    """The last row is no task yet: typing into it makes one."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self._rows = 0
+        desk.rows_changed.connect(self.lay_out)
+        desk.changed.connect(self.refresh)
+        desk.computed.connect(self.refresh)
+        self.lay_out()
+
+    def lay_out(self) -> None:
+        self.beginResetModel()
+        can_type = self.desk.project is not None and not self.desk.session.workspace.read_only
+        self._rows = len(self.desk.rows) + (1 if can_type else 0)
+        self.endResetModel()
+
+    def refresh(self, *_: object) -> None:
+        if self._rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(COLUMNS) - 1))
+
+    def task_at(self, row: int) -> str | None:
+        """None for the row to type into."""
+        return self.desk.rows[row].task if 0 <= row < len(self.desk.rows) else None
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
+        return 0 if parent.isValid() else self._rows
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(COLUMNS)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        task = self.task_at(index.row())
+        column = COLUMNS[index.column()]
+        if role == Qt.ItemDataRole.DisplayRole:
+            if task is None:
+                return "Type a task, Enter for the next" if index.column() == NAME else ""
+            return column.show(self.desk, self.desk.rows[index.row()])
+        if role == Qt.ItemDataRole.ToolTipRole and task is not None:
+            text = column.show(self.desk, self.desk.rows[index.row()])
+            return text if len(text) > 14 else column.hint or None
+        if role == Qt.ItemDataRole.AccessibleTextRole and task is not None:
+            return f"{column.title}: {column.show(self.desk, self.desk.rows[index.row()])}"
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
+        if orientation == Qt.Orientation.Horizontal:
+            if role == Qt.ItemDataRole.DisplayRole:
+                return COLUMNS[section].title
+            if role == Qt.ItemDataRole.TextAlignmentRole:
+                side = Qt.AlignmentFlag.AlignRight if COLUMNS[section].right else Qt.AlignmentFlag.AlignLeft
+                return side | Qt.AlignmentFlag.AlignVCenter
+            if role == Qt.ItemDataRole.ToolTipRole:
+                return COLUMNS[section].hint or None
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
