@@ -5,12 +5,30 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6 import sip
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+
+_underway: set[_Errand] = set()  # kept until their result is in, whatever becomes of who asked
 
 
-class _Return(QObject):
-    came = pyqtSignal(object)
-    failed = pyqtSignal(object)
+class _Errand(QObject):
+    """Lives in the interface's thread; only its signal is touched from the other."""
+
+    over = pyqtSignal(object, object)  # result, error
+
+    def __init__(self, owner: QObject, done: Callable[[object], None], failed: Callable[[Exception], None]) -> None:
+        super().__init__()
+        self._owner, self._done, self._failed = owner, done, failed
+        self.over.connect(self._deliver, Qt.ConnectionType.QueuedConnection)
+
+    def _deliver(self, result: object, error: Exception | None) -> None:
+        _underway.discard(self)
+        if sip.isdeleted(self._owner):
+            return
+        if error is None:
+            self._done(result)
+        else:
+            self._failed(error)
 
 
 def in_background(
@@ -20,25 +38,15 @@ def in_background(
     failed: Callable[[Exception], None],
 ) -> None:
     """Call ``done`` with what ``work`` returns, or ``failed`` with what it raises; not if ``owner`` is gone."""
-    way_back = _Return(owner)
-    way_back.came.connect(done)
-    way_back.failed.connect(failed)
-    way_back.came.connect(way_back.deleteLater)
-    way_back.failed.connect(way_back.deleteLater)
+    errand = _Errand(owner, done, failed)
+    _underway.add(errand)
 
     def run() -> None:
         try:
             result = work()
         except Exception as error:
-            _emit(way_back.failed, error)
+            errand.over.emit(None, error)
         else:
-            _emit(way_back.came, result)
+            errand.over.emit(result, None)
 
     threading.Thread(target=run, daemon=True).start()
-
-
-def _emit(signal: object, value: object) -> None:
-    try:
-        signal.emit(value)  # type: ignore[attr-defined]
-    except RuntimeError:
-        return  # the window was closed meanwhile

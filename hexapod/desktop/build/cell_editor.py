@@ -69,7 +69,8 @@ class CellEditor(QLineEdit):
         p = palette()
         self._reason.setText(sentence)
         self._reason.setStyleSheet(
-            f"background: {p.raised}; color: {p.brick}; border: 1px solid {p.brick}; border-radius: 4px; padding: 5px 8px;"
+            f"background: {p.raised}; color: {p.brick}; border: 1px solid {p.brick}; border-radius: 4px;"
+            "padding: 5px 8px;"
         )
         width = max(260, self.width())
         left = min(self.x(), max(0, self.parentWidget().width() - width - 4))

@@ -80,9 +80,7 @@ class CellPainter(QStyledItemDelegate):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(color("muted"))
             c = mark.center()
-            points = (
-                [(-3, -4), (4, 0), (-3, 4)] if row.task in desk.folded else [(-4, -3), (4, -3), (0, 4)]
-            )
+            points = [(-3, -4), (4, 0), (-3, 4)] if row.task in desk.folded else [(-4, -3), (4, -3), (0, 4)]
             painter.drawPolygon(QPolygonF([QPointF(c.x() + x, c.y() + y) for x, y in points]))
         else:
             painter.fillRect(

@@ -142,9 +142,7 @@ COLUMNS: tuple[Column, ...] = (
         lambda d, t: "" if d.plan.tasks[t].duration is None else format_length(d.plan.tasks[t].minutes),
         right=True,
     ),
-    Column(
-        "Start", 84, _start, "A date such as 2026-09-07 sets “no earlier than”", _set_start, _typed_start
-    ),
+    Column("Start", 84, _start, "A date such as 2026-09-07 sets “no earlier than”", _set_start, _typed_start),
     Column(
         "Waits for",
         84,

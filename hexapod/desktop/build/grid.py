@@ -312,11 +312,11 @@ class Grid(QTableView):
 
     def event(self, event: QEvent | None) -> bool:
         """Tab is for levels and cells here; F6 leads to the next part of the window."""
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            if event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
-                current = self.currentIndex()
-                self._tab(current.row(), current.column(), back=event.key() == Qt.Key.Key_Backtab)
-                return True
+        is_press = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress
+        if is_press and event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+            current = self.currentIndex()
+            self._tab(current.row(), current.column(), back=event.key() == Qt.Key.Key_Backtab)
+            return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

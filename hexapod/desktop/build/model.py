@@ -7,6 +7,8 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from hexapod.desktop.build.columns import COLUMNS, NAME
 from hexapod.desktop.desk import Desk
 
+NOWHERE = QModelIndex()
+
 
 class RowsModel(QAbstractTableModel):
     """The last row is no task yet: typing into it makes one."""
@@ -34,10 +36,10 @@ class RowsModel(QAbstractTableModel):
         """None for the row to type into."""
         return self.desk.rows[row].task if 0 <= row < len(self.desk.rows) else None
 
-    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
+    def rowCount(self, parent: QModelIndex = NOWHERE) -> int:
         return 0 if parent.isValid() else self._rows
 
-    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
+    def columnCount(self, parent: QModelIndex = NOWHERE) -> int:
         return 0 if parent.isValid() else len(COLUMNS)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
@@ -57,9 +59,7 @@ class RowsModel(QAbstractTableModel):
             return side | Qt.AlignmentFlag.AlignVCenter
         return None
 
-    def headerData(
-        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
-    ) -> object:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if orientation == Qt.Orientation.Horizontal:
             if role == Qt.ItemDataRole.DisplayRole:
                 return COLUMNS[section].title

@@ -17,8 +17,8 @@ KEEL_GAP, KEEL_HEIGHT = 1.5, 3.0
 SUMMARY_TOP, SUMMARY_HEIGHT = 8.0, 9.0
 HEXAGON = 7.5  # radius
 LEAST_WIDTH = 3.0
-HANDLE_OFF, HANDLE_RADIUS = 8.0, 4.0
-END_REACH = 5.0  # how near to a bar's end counts as on it
+HANDLE_OFF, HANDLE_RADIUS, HANDLE_REACH = 11.0, 4.0, 6.0
+END_REACH = 4.0  # how near to a bar's end counts as on it
 
 
 def row_top(row: int, scroll: int) -> float:

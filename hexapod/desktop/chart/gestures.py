@@ -82,7 +82,7 @@ class Gestures:
         if task is None or bar is None or self._is_read_only():
             return None
         for handle, is_finish in ((g.finish_handle(bar), True), (g.start_handle(bar), False)):
-            if (handle - at).manhattanLength() <= g.HANDLE_RADIUS + 4:
+            if (handle - at).manhattanLength() <= g.HANDLE_REACH:
                 return task, is_finish
         return None
 
@@ -92,7 +92,8 @@ class Gestures:
         bar = self._chart.bar_of(task) if task else None
         if task is None or bar is None or self._desk.plan.is_summary(task) or self._is_read_only():
             return None
-        is_near = abs(at.x() - bar.right()) <= g.END_REACH and bar.top() - 2 <= at.y() <= bar.bottom() + 4
+        reach = min(g.END_REACH, bar.width() / 3)  # the middle of a short bar is not its end
+        is_near = -reach <= at.x() - bar.right() <= g.END_REACH and bar.top() - 2 <= at.y() <= bar.bottom() + 4
         return task if is_near and self._desk.is_computed else None
 
     def _is_read_only(self) -> bool:

@@ -1,0 +1,107 @@
+"""Bookings over time against a list of every minute, and the lower bound against what can be reached."""
+
+from __future__ import annotations
+
+import random
+import unittest
+
+import numpy as np
+from msgspec.structs import replace
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Assignment, Resource
+from hexapod.schedule.engine import schedule
+from hexapod.staffing.bound import lower_bound
+from hexapod.staffing.demand import Demand, milli
+from hexapod.staffing.levelling import level
+from hexapod.staffing.profile import BEGINNING, END, booked, clash, empty_profile
+from hexapod.worktime.arithmetic import advance, next_working
+from hexapod.worktime.calendars import Window, compile_calendar, pool_of
+from tests.support import DAY, MONDAY, project, random_calendar, random_plan, tasks
+from tests.worktime.twin import MinuteByMinute
+
+WINDOW = Window(MONDAY // 1440, MONDAY // 1440 + 40)
+
+
+class Profiles(unittest.TestCase):
+    def setUp(self) -> None:
+        self.rng = random.Random(111)
+        self.calendars = {c: random_calendar(self.rng, c) for c in ("a", "b")}
+        compiled = [compile_calendar(self.calendars, c, WINDOW) for c in ("a", "b")]
+        self.pool = pool_of(compiled, WINDOW)
+        self.twins = [MinuteByMinute(self.calendars, (c,), WINDOW) for c in ("a", "b")]
+
+    def random_span(self) -> tuple[int, int, int]:
+        c = self.rng.randrange(2)
+        start = next_working(self.pool, c, WINDOW.begin + self.rng.randrange(15_000))
+        return c, start, advance(self.pool, c, start, self.rng.randrange(1, 900))
+
+    def test_booking_and_clashes_are_those_of_a_count_of_every_minute(self) -> None:
+        for _ in range(25):
+            profile = empty_profile()
+            minutes = np.zeros(WINDOW.end - WINDOW.begin, dtype=np.int64)
+            for _ in range(8):
+                c, start, finish = self.random_span()
+                works = np.array(self.twins[c].works)
+                span = np.zeros_like(works)
+                span[start - WINDOW.begin : finish - WINDOW.begin] = True
+                room = self.rng.randrange(0, 4)
+                begin, end = clash(self.pool, c, start, finish, *profile, room)
+                too_much = np.flatnonzero(works & span & (minutes > room))
+                if len(too_much):
+                    self.assertEqual(begin, WINDOW.begin + too_much[0])
+                    self.assertGreater(end, begin)
+                else:
+                    self.assertEqual((begin, end), (END, END))
+                units = self.rng.randrange(1, 3)
+                profile = booked(self.pool, c, start, finish, *profile, units)
+                minutes[works & span] += units
+                self._same(profile, minutes)
+
+    def _same(self, profile: tuple[np.ndarray, np.ndarray], minutes: np.ndarray) -> None:
+        times, levels = profile
+        self.assertEqual((times[0], times[-1]), (BEGINNING, END))
+        self.assertTrue((np.diff(levels[:-1]) != 0).all(), "steps that do not change the level are not kept")
+        at = np.searchsorted(times, np.arange(WINDOW.begin, WINDOW.end), side="right") - 1
+        self.assertEqual(levels[at].tolist(), minutes.tolist())
+
+
+class Bounds(unittest.TestCase):
+    def test_no_levelled_plan_ends_before_the_bound(self) -> None:
+        rng = random.Random(112)
+        for _ in range(40):
+            plan = random_plan(rng, 12, resources=2, lags=0)
+            proposal = level(schedule(plan), within_float=False)
+            if proposal.lower_bound is not None and proposal.finish_after is not None:
+                self.assertLessEqual(proposal.lower_bound, proposal.finish_after)
+
+    def test_work_that_fills_a_resource_is_the_bound(self) -> None:
+        three = tasks(("a", 2 * DAY), ("b", 3 * DAY), ("c", 4 * DAY))
+        everyone = [Resource("r", "R", "a0"), *(Assignment(t, "r") for t in "abc")]
+        now = schedule(Plan.of([project(), *three, *everyone]))
+        assert now.network is not None
+        found = level(now, within_float=False)
+        self.assertEqual(found.lower_bound, found.finish_after)
+        self.assertEqual(lower_bound(now, Demand.of(now, now.network.plan)), found.finish_after)
+
+    def test_half_shares_fit_side_by_side(self) -> None:
+        two = tasks(("a", 2 * DAY), ("b", 2 * DAY))
+        half = [Assignment("a", "r", 0.5), Assignment("b", "r", 0.5)]
+        found = level(schedule(Plan.of([project(), *two, Resource("r", "R", "a0"), *half])), within_float=False)
+        self.assertFalse(found.moves or found.overloads_before)
+        self.assertEqual(milli(0.5), 500)
+
+    def test_what_no_capacity_can_hold_is_left_over_and_named(self) -> None:
+        (a,) = tasks(("a", DAY))
+        plan = Plan.of([project(), a, Resource("r", "R", "a0", capacity=1.0), Assignment("a", "r", 2.0)])
+        found = level(schedule(plan), within_float=False)
+        self.assertFalse(found.moves)
+        self.assertEqual([(o.resource, o.peak, o.tasks) for o in found.overloads_after], [("r", 2.0, ("a",))])
+
+    def test_a_higher_priority_goes_first(self) -> None:
+        a, b = tasks(("a", 2 * DAY), ("b", 2 * DAY))
+        everyone = [Resource("r", "R", "a0"), Assignment("a", "r"), Assignment("b", "r")]
+        for first, other in (("a", "b"), ("b", "a")):
+            ranked = [replace(t, priority=900 if t.id == first else 500) for t in (a, b)]
+            moves = level(schedule(Plan.of([project(), *ranked, *everyone])), within_float=False).moves
+            self.assertEqual([m.task for m in moves], [other])
