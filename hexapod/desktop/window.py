@@ -51,6 +51,7 @@ class Window(QMainWindow):
         for signal in (desk.changed, desk.computed, desk.selection_changed, desk.proposal_changed, desk.rows_changed):
             signal.connect(lambda *_: self._refresh_soon.start())
         desk.changed.connect(self._tell_undo)
+        self.side.left.connect(lambda: self._main_part().setFocus())
         self.registry.refresh()
         self.setWindowTitle(f"{session.workspace.path.stem} – Hexapod")
         self.resize(*FIRST_SIZE)
@@ -96,12 +97,14 @@ class Window(QMainWindow):
     def open_menu(self) -> None:
         self.topbar.open_menu()
 
+    def _main_part(self) -> QWidget:
+        """Where the keyboard belongs in the leg on show."""
+        return self.staff.table if self._legs.currentWidget() is self.staff else self.grid
+
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
-        staff = self._legs.currentWidget() is self.staff
-        leg = self.staff if staff else self.build
-        first = self.staff.table if staff else self.grid
-        parts = [first, leg.info.first_field, self.side.first_field(), self.find_box]
+        leg = self.staff if self._main_part() is self.staff.table else self.build
+        parts = [self._main_part(), leg.info.first_field, self.side.first_field(), self.find_box]
         focused = QApplication.focusWidget()
         for i, part in enumerate(parts):
             if focused is not None and (part is focused or (i == 2 and self.side.isAncestorOf(focused))):

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import os
 import tempfile
+import time
 import unittest
+from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -67,6 +69,14 @@ class WindowCase(unittest.TestCase):
 
     def go_to(self, name: str, column: int = 1) -> None:
         self.grid.go(self.desk.position[self.id_of(name)], column)
+
+    def wait_for(self, what: Callable[[], object]) -> object:
+        """Let the window work until something is there; it fails the test if it never is."""
+        give_up = time.monotonic() + 15
+        while not (found := what()):
+            self.assertLess(time.monotonic(), give_up, "waited in vain")
+            QTest.qWait(10)
+        return found
 
     def texts(self, widget: QWidget) -> list[str]:
         """All that a part of the window says."""

@@ -11,7 +11,7 @@ from tests.journeys import screen
 screen.start_screen()
 
 from PyQt6.QtCore import QPointF, QRect, QSettings  # noqa: E402
-from PyQt6.QtWidgets import QApplication, QPushButton, QWidget  # noqa: E402
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget  # noqa: E402
 
 from hexapod.demo.museum import build_demo  # noqa: E402
 from hexapod.desktop.app import make_application  # noqa: E402
@@ -103,6 +103,9 @@ class Journey(unittest.TestCase):
         found = [b for b in self.window.findChildren(QPushButton, name) if b.isVisible()]
         assert found, f"no button {name} on screen"
         screen.click(found[0])
+
+    def panel_texts(self) -> list[str]:
+        return [w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible()]
 
     def said(self) -> str:
         return self.window.findChild(QWidget, "notice").text()  # type: ignore[union-attr]

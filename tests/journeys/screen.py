@@ -8,9 +8,9 @@ import subprocess
 import time
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPoint, QPointF, QRect
+from PyQt6.QtCore import QPoint, QPointF, QRect, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 SETTLE = 60  # milliseconds in which the window takes what was pressed
 
@@ -79,6 +79,27 @@ def click(widget: QWidget, at: QPoint | QPointF | QRect | None = None, *, button
     spot = widget.rect().center() if at is None else at.center() if isinstance(at, QRect) else at
     move(widget, spot)
     _xdotool("click", "--repeat", str(times), "--delay", "40", str(button))
+    settle()
+
+
+def choose(button: QWidget, text: str) -> None:
+    """Click a button that opens a menu, and in it the entry that begins with a text.
+
+    Such a menu holds the click until it is closed, so the second click is made from within it.
+    """
+
+    def pick() -> None:
+        menu = QApplication.activePopupWidget()
+        if not isinstance(menu, QMenu):
+            QTimer.singleShot(50, pick)
+            return
+        entry = next(a for a in menu.actions() if a.text().startswith(text))
+        x, y = point(menu, menu.actionGeometry(entry).center())
+        _xdotool("mousemove", str(x), str(y))
+        QTimer.singleShot(50, lambda: _xdotool("click", "1"))
+
+    QTimer.singleShot(150, pick)
+    click(button)
     settle()
 
 

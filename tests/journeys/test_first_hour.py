@@ -202,7 +202,7 @@ class Steps6And7(Journey):
 
     def test_vitals_lists_and_the_walk_along_the_reasons(self) -> None:
         vitals = self.window.topbar.vitals
-        self.assertEqual(vitals.overloads.text_shown, "3")
+        screen.wait_for(lambda: self.window.topbar.vitals.overloads.text_shown == "3")
         self.assertIn("d late", vitals.target.text_shown)
         critical = sum(
             self.desk.schedule.dates(t.id).critical
@@ -223,9 +223,8 @@ class Steps6And7(Journey):
         chain.setFocus()
         screen.keys("Down", "Return")
         self.assertEqual(self.desk.current, self.id_of("Strip out and make good"))
-        texts = [w.text() for w in self.window.side.findChildren(QWidget) if hasattr(w, "text")]
-        self.assertTrue(any("1 d late: finish moves 1 d" in t for t in texts), texts)
-        self.assertTrue(any("5 d late: finish moves 5 d" in t for t in texts))
+        for slip in ("1 d late: finish moves 1 d", "5 d late: finish moves 5 d"):
+            screen.wait_for(lambda s=slip: any(s in t for t in self.panel_texts()))
 
 
 class Step8(Journey):
@@ -247,7 +246,7 @@ class Step8(Journey):
         self.type_in("Build", WHO, "ZZ")
         self.assertIn("ZZ", self.window.findChild(QWidget, "cellReason").text())  # type: ignore[union-attr]
         screen.keys("Escape")
-        self.assertEqual(self.window.topbar.vitals.overloads.text_shown, "2")
+        screen.wait_for(lambda: self.window.topbar.vitals.overloads.text_shown == "2")
         who = self.window.findChild(QComboBox, "loadResource")
         lift = next(r.id for r in self.plan.resources.values() if r.initials == "SL")
         screen.click(who)
@@ -275,7 +274,7 @@ class Step9(Journey):
         self.assertEqual((len(proposal.overloads_before), len(proposal.overloads_after)), (3, 1))
         screen.settle(150)
         self.press_button("button.level.accept")
-        self.assertEqual(self.window.topbar.vitals.overloads.text_shown, "1")
+        screen.wait_for(lambda: self.window.topbar.vitals.overloads.text_shown == "1")
         self.assertEqual(self.desk.schedule.finish, finish)
         held = [t for t in self.plan.tasks.values() if t.hold]
         self.assertTrue(held)

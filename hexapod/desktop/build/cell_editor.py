@@ -31,6 +31,7 @@ class CellEditor(QLineEdit):
         self._reason.setWordWrap(True)
         self._reason.hide()
         self._is_done = False
+        self._completer: QCompleter | None = None
         self.textEdited.connect(lambda _: self._reason.hide())
 
     def complete_from(self, choices: list[str], separators: str) -> None:
@@ -96,10 +97,12 @@ class CellEditor(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
-        popup = self._completer.popup() if hasattr(self, "_completer") else None
+        popup = self._completer.popup() if self._completer is not None else None
         if popup is not None and popup.isVisible() and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            event.ignore()  # the popup takes it
-            return
+            if popup.currentIndex().isValid():
+                event.ignore()  # the popup takes it: the marked name is meant
+                return
+            popup.hide()
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             back = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
             self.finished.emit(self.text(), PREVIOUS_ROW if back else NEXT_ROW)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
@@ -17,6 +17,10 @@ WIDTH = 268
 
 
 class SidePanel(QFrame):
+    """``left`` says that a form was left and the keyboard is free to go back to the leg."""
+
+    left = pyqtSignal()
+
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
         self.setObjectName("panel")
@@ -78,6 +82,7 @@ class SidePanel(QFrame):
 
     def _leave(self) -> None:
         self.show_page(self.home)
+        self.left.emit()
 
     def _on_proposal(self) -> None:
         if self._desk.proposal is not None:

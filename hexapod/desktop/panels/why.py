@@ -45,6 +45,7 @@ class WhyChain(QWidget):
         self.setObjectName("whyChain")
         self.setAccessibleName("Why these dates")
         self._desk = desk
+        self.task_id = task_id
         self.steps = [_step(desk, task_id, reason) for reason in chain(desk.schedule, task_id)[:MOST]]
         self._at = -1
         self.setAccessibleDescription("; ".join(f"{s.how} {s.what}{s.when}" for s in self.steps))
