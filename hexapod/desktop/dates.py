@@ -29,10 +29,6 @@ def clock_time(minutes: int) -> str:
     return QLocale().toString(QTime(moment.hour, moment.minute), QLocale.FormatType.ShortFormat)
 
 
-def month_name(minutes: int) -> str:
-    return QLocale().toString(_qdate(minutes), "MMMM yyyy")
-
-
 def moment(minutes: int) -> str:
     """Day and time, for where the hour counts."""
     return f"{long_day(minutes)}, {clock_time(minutes)}"

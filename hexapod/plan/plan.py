@@ -110,10 +110,6 @@ class Plan:
         """Ids of the tasks directly below a parent (None: the top level of the project), in order."""
         return self.children.get((project, parent), ())
 
-    def siblings_of(self, task_id: str) -> tuple[str, ...]:
-        task = self.tasks[task_id]
-        return self.children[(task.project, task.parent)]
-
     def links_into(self, task_id: str) -> list[Link]:
         return [self.links[key] for key in self.links_at.get(task_id, ()) if key[1] == task_id]
 

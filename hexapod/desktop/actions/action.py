@@ -104,8 +104,6 @@ class Registry:
         made.setObjectName(action.id)
         if action.is_bound:
             made.setShortcuts([QKeySequence(keys) for keys in action.keys.split(" or ")])
-        elif action.keys:
-            made.setText(action.text)
         made.triggered.connect(lambda: action.run(self._window))
         self._window.addAction(made)
         return made
