@@ -109,7 +109,7 @@ class Vitals(QWidget):
         if network is None or desk.project not in network.projects:
             here = [t.id for t in desk.plan.tasks.values() if t.project == desk.project and shown.has(t.id)]
             leaves = [t for t in here if not desk.plan.is_summary(t)]
-            return len(leaves), sum(shown.dates(t).critical for t in leaves)
+            return len(leaves), int(shown.critical[[shown.slots[t] for t in leaves]].sum())
         mine = (network.tasks.project == network.projects.index(desk.project)) & (network.structure.leaf == 1)
         return int(mine.sum()), int(shown.critical[mine].sum())
 
