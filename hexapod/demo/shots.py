@@ -54,6 +54,8 @@ def _proposal(window) -> None:  # type: ignore[no-untyped-def]
     from hexapod.staffing.levelling import level
 
     window.desk.show_proposal(level(window.desk.schedule, within_float=True))
+    window.desk.go_to(next(t.id for t in window.desk.plan.tasks.values() if t.name == "Captions and signing added"))
+    window.chart.show_task(next(t.id for t in window.desk.plan.tasks.values() if t.name == "Floor and lighting tracks"))
 
 
 def _staff(window) -> None:  # type: ignore[no-untyped-def]

@@ -192,14 +192,14 @@ class Killed(InAFolder):
         self.new_session().close()
         rng = random.Random(42)
         known = 3
-        for round_ in range(24):
+        for round_ in range(36):
             writer = subprocess.Popen(
                 [sys.executable, "-c", self.WRITER, str(self.path)], stdout=subprocess.PIPE, text=True
             )
             assert writer.stdout is not None
             said = writer.stdout.readline()
             self.assertEqual("ended unexpectedly" in said, round_ > 0, said)
-            for _ in range(rng.randrange(0, 12)):
+            for _ in range(rng.randrange(0, 9)):
                 known = int(writer.stdout.readline().split()[1])
             writer.kill()
             rest = [line for line in writer.stdout.read().splitlines() if line.startswith("applied ")]
