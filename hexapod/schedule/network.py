@@ -7,14 +7,15 @@ again. Arrays are copied before they are changed: every network stays what it wa
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LimitKind, Link, LinkKey, Project, Task
+from hexapod.plan.records import LimitKind, Link, Project, Task
+from hexapod.schedule.arrays import Interning, LinkArrays, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
@@ -25,59 +26,12 @@ from hexapod.schedule.timing import (
     resource_calendar,
     widened,
 )
-from hexapod.worktime.calendars import Ints, Window
+from hexapod.worktime.calendars import Window
 
 LINK_TYPES = {"FS": 0, "SS": 1, "FF": 2, "SF": 3}
 
 
-class TaskArrays(NamedTuple):
-    """One entry a slot; times and lengths in minutes."""
-
-    alive: Ints
-    parent: Ints  # slot, or -1
-    project: Ints
-    calendar: Ints  # index in the timing's pool
-    duration: Ints
-    hold: Ints
-    base: Ints  # not before: the project's start or its status date
-    start_from: Ints
-    finish_from: Ints
-    start_until: Ints
-    finish_until: Ints
-
-
-class LinkArrays(NamedTuple):
-    """One entry a link slot."""
-
-    alive: Ints
-    predecessor: Ints
-    successor: Ints
-    type: Ints  # index in LINK_TYPES
-    lag: Ints
-
-
 STRUCTURAL = {"alive", "parent"}
-
-
-class Interning(NamedTuple):
-    """Which slot a task or link has; only ever grows, and is shared by all networks of a session."""
-
-    slots: dict[str, int]
-    ids: list[str]
-    link_slots: dict[LinkKey, int]
-    link_keys: list[LinkKey]
-
-    def slot(self, task_id: str) -> int:
-        found = self.slots.setdefault(task_id, len(self.ids))
-        if found == len(self.ids):
-            self.ids.append(task_id)
-        return found
-
-    def link_slot(self, key: LinkKey) -> int:
-        found = self.link_slots.setdefault(key, len(self.link_keys))
-        if found == len(self.link_keys):
-            self.link_keys.append(key)
-        return found
 
 
 @dataclass(frozen=True)

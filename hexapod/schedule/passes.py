@@ -16,8 +16,8 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
+from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import BY_BASE, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF
-from hexapod.schedule.network import TaskArrays
 from hexapod.worktime.arithmetic import (
     advance,
     finish_side,

@@ -8,12 +8,12 @@ Gate and close nodes have arcs only where a summary is linked. Loops are found h
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from hexapod.errors import EditRefused
 from hexapod.plan.plan import Plan
+from hexapod.schedule.arrays import Interning, LinkArrays, TaskArrays
 from hexapod.schedule.codes import CLOSE, FF, GATE
 from hexapod.schedule.order import (
     bottom_up_order,
@@ -22,9 +22,6 @@ from hexapod.schedule.order import (
     topological_order,
 )
 from hexapod.worktime.calendars import Ints
-
-if TYPE_CHECKING:
-    from hexapod.schedule.network import Interning, LinkArrays, TaskArrays
 
 
 class LoopFound(EditRefused):
