@@ -1,4 +1,4 @@
-"""Run all tests: groups in processes of their own, two at a time, and one closing line for all.
+"""Run all tests: groups in processes of their own, and one closing line for all.
 
 Desktop tests need Qt without a screen, journeys need an X screen, and a process can have only one of the two.
 """
@@ -15,9 +15,9 @@ from pathlib import Path
 
 LONGEST = 400  # seconds for a group; what takes longer hangs
 ROOT = Path(__file__).parents[1]
+ALONE = ("journeys", ["tests/journeys"])  # keys and mouse in real time want the machine for themselves
 GROUPS = (
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
-    ("journeys", ["tests/journeys"]),
     ("staffing", ["tests/staffing", "tests/formats"]),
     ("desktop", ["tests/desktop"]),
     ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
@@ -58,8 +58,9 @@ def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
 
 
 def main() -> int:
+    results = [run_group(*ALONE)]
     with ThreadPoolExecutor(max_workers=2) as pool:
-        results = list(pool.map(lambda group: run_group(*group), GROUPS))
+        results += pool.map(lambda group: run_group(*group), GROUPS)
     ran, failed = sum(r[0] for r in results), sum(r[1] for r in results)
     for _, bad, text in results:
         if bad:

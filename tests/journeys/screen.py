@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRect, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-SETTLE = 60  # milliseconds in which the window takes what was pressed
+SETTLE = 90  # milliseconds in which the window takes what was pressed
 
 
 def start_screen() -> None:
@@ -55,12 +55,12 @@ def keys(*names: str) -> None:
     """Press keys one after another, such as ``Return`` or ``ctrl+z``."""
     for name in names:
         _xdotool("key", "--clearmodifiers", name)
-        settle(30)
+        settle(45)
 
 
 def type_text(text: str) -> None:
     _xdotool("type", "--delay", "4", text)
-    settle(30)
+    settle(45)
 
 
 def point(widget: QWidget, at: QPoint | QPointF) -> tuple[int, int]:
@@ -71,7 +71,7 @@ def point(widget: QWidget, at: QPoint | QPointF) -> tuple[int, int]:
 def move(widget: QWidget, at: QPoint | QPointF) -> None:
     x, y = point(widget, at)
     _xdotool("mousemove", str(x), str(y))
-    settle(30)
+    settle(45)
 
 
 def click(widget: QWidget, at: QPoint | QPointF | QRect | None = None, *, button: int = 1, times: int = 1) -> None:

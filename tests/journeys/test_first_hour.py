@@ -200,6 +200,16 @@ class Step5(Journey):
 class Steps6And7(Journey):
     DEMO = True
 
+    def chain(self) -> QWidget:
+        """The reasons of the selected task, once they are on screen."""
+
+        def shown() -> list[QWidget]:
+            chains = [w for w in self.window.findChildren(QWidget, "whyChain") if w.isVisible()]
+            return [w for w in chains if w.task_id == self.desk.current]  # type: ignore[attr-defined]
+
+        screen.wait_for(shown)
+        return shown()[0]
+
     def test_vitals_lists_and_the_walk_along_the_reasons(self) -> None:
         vitals = self.window.topbar.vitals
         screen.wait_for(lambda: self.window.topbar.vitals.overloads.text_shown == "3")
@@ -213,16 +223,12 @@ class Steps6And7(Journey):
         screen.keys("ctrl+k")
         screen.type_text("case frames")
         screen.keys("Return")
-        self.assertEqual(self.desk.current, self.id_of("Case frames erected"))
-        screen.settle()
-        chain = next(w for w in self.window.findChildren(QWidget, "whyChain") if w.isVisible())
-        screen.click(chain, QPointF(60, 10))
-        screen.settle()
-        self.assertEqual(self.desk.current, self.id_of("Floor and lighting tracks"))
-        chain = next(w for w in self.window.findChildren(QWidget, "whyChain") if w.isVisible())
-        chain.setFocus()
+        screen.wait_for(lambda: self.desk.current == self.id_of("Case frames erected"))
+        screen.click(self.chain(), QPointF(60, 10))
+        screen.wait_for(lambda: self.desk.current == self.id_of("Floor and lighting tracks"))
+        self.chain().setFocus()
         screen.keys("Down", "Return")
-        self.assertEqual(self.desk.current, self.id_of("Strip out and make good"))
+        screen.wait_for(lambda: self.desk.current == self.id_of("Strip out and make good"))
         for slip in ("1 d late: finish moves 1 d", "5 d late: finish moves 5 d"):
             screen.wait_for(lambda s=slip: any(s in t for t in self.panel_texts()))
 
