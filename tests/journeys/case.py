@@ -100,9 +100,14 @@ class Journey(unittest.TestCase):
         return found
 
     def press_button(self, name: str) -> None:
-        found = [b for b in self.window.findChildren(QPushButton, name) if b.isVisible()]
-        assert found, f"no button {name} on screen"
-        screen.click(found[0])
+        """Wait until a button is on screen and can be pressed, then click it."""
+
+        def shown() -> list[QPushButton]:
+            return [b for b in self.window.findChildren(QPushButton, name) if b.isVisible() and b.isEnabled()]
+
+        screen.wait_for(shown)
+        screen.settle()
+        screen.click(shown()[0])
 
     def panel_texts(self) -> list[str]:
         return [w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible()]

@@ -56,6 +56,7 @@ def keys(*names: str) -> None:
     for name in names:
         _xdotool("key", "--clearmodifiers", name)
         settle(45)
+    settle()
 
 
 def type_text(text: str) -> None:
