@@ -4,11 +4,27 @@ from __future__ import annotations
 
 import random
 
+from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, LimitKind, LinkType
+from hexapod.plan.validity import check
 from tests.support import MONDAY
+
+
+def random_step(rng: random.Random, plan: Plan) -> tuple[Edit, Plan, Changes] | None:
+    """A random edit made and checked; None if it was refused."""
+    try:
+        edit = random_edit(rng, plan)
+        draft = plan.draft()
+        edit.change(draft)
+        after, changes = draft.finish()
+        check(after, changes)
+    except HexapodError:
+        return None
+    return edit, after, changes
 
 
 def random_edit(rng: random.Random, plan: Plan) -> Edit:

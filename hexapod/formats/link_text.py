@@ -13,7 +13,8 @@ from hexapod.errors import BadText
 from hexapod.plan.outline import number_of, task_at
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType
-from hexapod.worktime.lengths import format_length, parse_length
+from hexapod.schedule.words import lag_text
+from hexapod.worktime.lengths import parse_length
 
 _NUMBER = re.compile(r"\d+(\.\d+)*")
 _TYPE = re.compile(r"(?:^|\s)(FS|SS|FF|SF)$", re.IGNORECASE)
@@ -45,10 +46,6 @@ def reference(plan: Plan, project: str, task_id: str) -> str:
     task = plan.tasks[task_id]
     number = number_of(plan, task_id)
     return number if task.project == project else f"{plan.projects[task.project].name}: {number}"
-
-
-def lag_text(lag: int) -> str:
-    return f"{format_length(abs(lag))} {'later' if lag > 0 else 'sooner'}" if lag else ""
 
 
 def _order(plan: Plan, link: Link) -> tuple[bool, list[int], str]:

@@ -28,9 +28,14 @@ def link_words(link: Link) -> str:
     return _LINK[link.type.value]
 
 
+def lag_text(lag: int) -> str:
+    """``2 d later``, ``1 d sooner`` or nothing."""
+    return f"{format_length(abs(lag))} {'later' if lag > 0 else 'sooner'}" if lag else ""
+
+
 def lag_words(lag: int) -> str:
-    """``, 2 d later``, ``, 1 d sooner`` or nothing."""
-    return f", {format_length(abs(lag))} {'later' if lag > 0 else 'sooner'}" if lag else ""
+    """The same behind a comma."""
+    return f", {lag_text(lag)}" if lag else ""
 
 
 def limit_words(kind: LimitKind) -> str:

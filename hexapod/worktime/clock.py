@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 
 EPOCH = datetime(1970, 1, 1)
 EPOCH_DAY = EPOCH.toordinal()
@@ -23,6 +23,11 @@ def day_number(day: date) -> int:
 
 def date_of(day: int) -> date:
     return date.fromordinal(EPOCH_DAY + int(day))
+
+
+def today() -> int:
+    """Minutes of the midnight that began this day."""
+    return minutes_of(datetime.combine(date.today(), time()))
 
 
 def iso(minutes: int) -> str:

@@ -11,13 +11,12 @@ from msgspec.structs import replace
 from hexapod.errors import HexapodError
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType
-from hexapod.plan.validity import check
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.reasons import ReasonKind, chain, driving_links, reason_of
 from hexapod.schedule.shift import shift
 from hexapod.schedule.slip import slip
 from hexapod.schedule.structure import LoopFound
-from tests.storm import random_edit
+from tests.storm import random_step
 from tests.support import DAY, project, random_plan, tasks
 
 
@@ -28,12 +27,11 @@ class Patching(unittest.TestCase):
         plan = random_plan(rng, 25, calendars=2, summaries=True, resources=3, projects=2)
         found = schedule(plan)
         for step in range(900):
+            made = random_step(rng, plan)
+            if made is None:
+                continue
+            edit, after, changes = made
             try:
-                edit = random_edit(rng, plan)
-                draft = plan.draft()
-                edit.change(draft)
-                after, changes = draft.finish()
-                check(after, changes)
                 moved = reschedule(found, after, changes) if changes else found
             except HexapodError:
                 continue

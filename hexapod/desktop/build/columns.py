@@ -38,6 +38,12 @@ def _has_dates(desk: Desk, task_id: str) -> bool:
     return desk.schedule.has(task_id)
 
 
+def _meant(desk: Desk, task_id: str) -> list[str]:
+    """The tasks that typing into one row means: all selected ones if it is among them."""
+    chosen = [t for t in desk.selected() if not desk.plan.is_summary(t)]
+    return chosen if task_id in chosen else [task_id]
+
+
 def _name(desk: Desk, row: Row) -> str:
     return desk.plan.tasks[row.task].name
 
@@ -58,8 +64,7 @@ def _duration(desk: Desk, row: Row) -> str:
 def _set_duration(desk: Desk, task_id: str, text: str) -> Edit:
     if desk.plan.is_summary(task_id):
         raise BadText("A summary lasts as long as its parts; change theirs.")
-    chosen = [t for t in desk.selected() if not desk.plan.is_summary(t)]
-    tasks = chosen if task_id in chosen else [task_id]
+    tasks = _meant(desk, task_id)
     minutes = None if text.strip() in ("", "?") else parse_length(text.strip().removesuffix("?"))
     return edits.set_durations(desk.plan, tasks, minutes)
 
@@ -81,13 +86,9 @@ def _set_start(desk: Desk, task_id: str, text: str) -> Edit:
         raise BadText("A summary starts with its first part; change that.")
     at = parse_moment(text)
     name = desk.plan.tasks[task_id].name
-    edit = edits.set_limit(desk.plan, task_id, LimitKind.START_NO_EARLIER, at)
     day = dates.short_day(at) + (f", {dates.clock_time(at)}" if at % DAY else "")
-    return replace_words(edit, f"“{name}” starts no earlier than {day}")
-
-
-def replace_words(edit: Edit, words: str) -> Edit:
-    return Edit(words, edit.change)
+    limit = edits.set_limit(desk.plan, task_id, LimitKind.START_NO_EARLIER, at)
+    return edits.together(f"“{name}” starts no earlier than {day}", [limit])
 
 
 def _finish(desk: Desk, row: Row) -> str:
@@ -109,10 +110,8 @@ def _who(desk: Desk, row: Row) -> str:
 def _set_who(desk: Desk, task_id: str, text: str) -> Edit:
     if desk.plan.is_summary(task_id) and text.strip():
         raise BadText("A summary is done by whoever does its parts; assign those.")
-    chosen = [t for t in desk.selected() if not desk.plan.is_summary(t)]
-    tasks = chosen if task_id in chosen else [task_id]
     wanted = parse_assignments(desk.plan, task_id, text)
-    each = [edits.set_assignments(desk.plan, t, [replace(a, task=t) for a in wanted]) for t in tasks]
+    each = [edits.set_assignments(desk.plan, t, [replace(a, task=t) for a in wanted]) for t in _meant(desk, task_id)]
     return each[0] if len(each) == 1 else edits.together(f"Assign {len(each)} tasks", each)
 
 

@@ -21,10 +21,10 @@ from hexapod.desktop.theme.style import color, stream_color
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.plan.records import DAY, Link, LinkKey
 from hexapod.schedule.schedule import Schedule
+from hexapod.worktime.clock import today
 
 FIRST_ZOOM = 5.3  # pixels a day
 MARGIN_DAYS = 14
-FIRST_MINUTE = 29_822_880  # where an empty workspace begins to look: 2026-09-14
 
 
 class Axis(QWidget):
@@ -55,7 +55,7 @@ class Chart(QAbstractScrollArea):
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setViewportMargins(0, HEADER_HEIGHT, 0, 0)
         self.axis = Axis(self)
-        self.scale = TimeScale(0, FIRST_ZOOM)
+        self.scale = TimeScale(today(), FIRST_ZOOM)
         self._is_fitted = False
         self._left = 0  # the minute at scroll position 0
         self._driving = np.zeros(0, dtype=bool)
@@ -94,7 +94,7 @@ class Chart(QAbstractScrollArea):
         """The first start and the last finish of the project, at least some days apart."""
         desk = self.desk
         project = desk.plan.projects.get(desk.project or "")
-        start = project.start if project else FIRST_MINUTE
+        start = project.start if project else today()
         tops = desk.plan.children_of(project.id, None) if project else ()
         known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
         if not known:

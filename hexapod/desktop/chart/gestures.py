@@ -18,6 +18,7 @@ from hexapod.desktop.theme.style import color, font
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import Link, LinkKey, LinkType
+from hexapod.schedule.words import lag_words
 from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
@@ -163,7 +164,7 @@ class Gestures:
             self._chart.viewport().setCursor(Qt.CursorShape.PointingHandCursor)
             plan = self._desk.plan
             words = f"{plan.tasks[link.predecessor].name} → {plan.tasks[link.successor].name}"
-            self._chart.viewport().setToolTip(f"{words}, {LINK_NAMES[link.type]}{_lag(link.lag)}")
+            self._chart.viewport().setToolTip(f"{words}, {LINK_NAMES[link.type]}{lag_words(link.lag)}")
         else:
             self._chart.viewport().unsetCursor()
             self._chart.viewport().setToolTip("")
@@ -286,13 +287,4 @@ class Gestures:
         view = self._chart.viewport()
         left = min(at.x() + 12, view.width() - width - 4)
         top = at.y() + 14 if at.y() + 40 < view.height() else at.y() - 34
-        box = QRectF(left, top, width, 21)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(color("petrol"))
-        painter.drawRoundedRect(box, 4, 4)
-        painter.setPen(color("on_petrol"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
-
-
-def _lag(lag: int) -> str:
-    return f", {format_length(abs(lag))} {'later' if lag > 0 else 'sooner'}" if lag else ""
+        paint.paint_tag(painter, QRectF(left, top, width, 21), words)

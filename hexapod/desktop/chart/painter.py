@@ -102,12 +102,16 @@ def paint_status_line(painter: QPainter, x: float, height: int, text: str) -> No
     painter.drawLine(QLineF(x, 0, x, height))
     painter.setFont(font(7.5, QFont.Weight.DemiBold))
     width = painter.fontMetrics().horizontalAdvance(text) + 10
-    tab = QRectF(x - width / 2, height - 16, width, 15)
+    paint_tag(painter, QRectF(x - width / 2, height - 16, width, 15), text)
+
+
+def paint_tag(painter: QPainter, box: QRectF, text: str) -> None:
+    """Words on a petrol ground, in the painter's face."""
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(color("petrol"))
-    painter.drawRoundedRect(tab, 3, 3)
+    painter.drawRoundedRect(box, 3, 3)
     painter.setPen(color("on_petrol"))
-    painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
 def _is_milestone(dates: TaskDates) -> bool:

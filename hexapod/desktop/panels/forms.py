@@ -15,9 +15,9 @@ from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, Project, Resource, ResourceKind
+from hexapod.plan.records import Project, Resource, ResourceKind
 from hexapod.worktime.calendars import BUILT_IN
-from hexapod.worktime.clock import iso
+from hexapod.worktime.clock import iso, today
 from hexapod.worktime.dates import parse_moment
 
 DAY_BEGINS = 8 * 60
@@ -98,7 +98,7 @@ class ProjectForm(Form):
         found = plan.projects.get(self.project or "")
         self.box.addWidget(label("Project details" if found else "New project", "title"))
         self._name = self.line(found.name if found else "", "projectName")
-        self._start = self.line(_date_text(found.start) if found else _date_text(_today()), "projectStart")
+        self._start = self.line(_date_text(found.start) if found else _date_text(today() + DAY_BEGINS), "projectStart")
         self._target = self.line(_date_text(found.target_finish) if found else "", "projectTarget")
         self._calendar = self.calendars(found.calendar if found else "standard")
         self.field("Name", self._name)
@@ -205,14 +205,6 @@ def propose_initials(name: str, taken: set[str]) -> str:
     first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
     candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
     return next(c for c in candidates if c.casefold() not in taken)
-
-
-def _today() -> int:
-    from datetime import date
-
-    from hexapod.worktime.clock import day_number
-
-    return day_number(date.today()) * DAY + DAY_BEGINS
 
 
 def _date_text(minutes: int | None) -> str:

@@ -15,11 +15,11 @@ from hexapod.desktop.parts import LineButton, card, heading, label
 from hexapod.desktop.theme.style import icon
 from hexapod.errors import HexapodError
 from hexapod.formats.assignment_text import handle, share_text
-from hexapod.formats.link_text import lag_text
 from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
+from hexapod.schedule.words import lag_text
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length
 
 SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
