@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from msgspec import Struct
 
-from hexapod.plan.records import KINDS, Assignment, Calendar, Link, Project, Record, Resource, Task
+from hexapod.plan.records import KINDS, Assignment, Calendar, Comment, Field, Link, Project, Record, Resource, Task
 
 if TYPE_CHECKING:
     from hexapod.plan.plan import Plan
@@ -28,6 +28,8 @@ class Changes(Struct, frozen=True, omit_defaults=True):
     links: tuple[tuple[Link | None, Link | None], ...] = ()
     resources: tuple[tuple[Resource | None, Resource | None], ...] = ()
     assignments: tuple[tuple[Assignment | None, Assignment | None], ...] = ()
+    fields: tuple[tuple[Field | None, Field | None], ...] = ()
+    comments: tuple[tuple[Comment | None, Comment | None], ...] = ()
 
     def __bool__(self) -> bool:
         return any(getattr(self, kind) for kind in KINDS)
@@ -37,6 +39,17 @@ class Changes(Struct, frozen=True, omit_defaults=True):
         for kind in KINDS:
             for before, after in getattr(self, kind):
                 yield kind, before, after
+
+    def then(self, later: Changes) -> Changes:
+        """Both as one: from before this to after the later one."""
+        found: dict[str, tuple[Any, ...]] = {}
+        for kind in KINDS:
+            pairs = {_pair_key(pair): pair for pair in getattr(self, kind)}
+            for before, after in getattr(later, kind):
+                key = _pair_key((before, after))
+                pairs[key] = (pairs[key][0] if key in pairs else before, after)
+            found[kind] = tuple(pair for pair in pairs.values() if pair[0] != pair[1])
+        return Changes(**found)
 
     def inverse(self) -> Changes:
         """What leads back."""

@@ -86,25 +86,31 @@ def _position(plan: Plan, task_id: str) -> tuple[str, ...]:
     )
 
 
-_BULLET = re.compile(r"^(?:[-*•·–]\s+|\d+(?:\.\d+)*[.)]\s+)")
+_BULLET = re.compile(r"^(?:[-*•·–—▪◦]\s+|\d+(?:\.\d+)+[.)]?\s+|\d+[.)]\s+|[a-z][.)]\s+)", re.IGNORECASE)
+_OUTLINE_NUMBER = re.compile(r"^(\d+(?:\.\d+)*)[.)]?\s+(?=\S)")
 
 
 def levels_of_text(text: str) -> list[tuple[int, str]]:
     """Lines as (level, name): deeper indentation is a deeper level, whatever its width.
 
-    A tab counts as eight columns. Bullets and numbers in front are dropped, so are empty lines. A first
-    line that is indented is level 0; a level is never more than one below the line before.
+    A tab counts as eight columns. Bullets and numbers in front are dropped, so are empty lines. Where no line
+    is indented, but all have outline numbers such as 3.2, these are the levels. A first line that is
+    indented is level 0; a level is never more than one below the line before.
     """
+    lines = [line.expandtabs(8).rstrip() for line in text.splitlines() if line.strip()]
+    numbers = [_OUTLINE_NUMBER.match(line) for line in lines]
+    is_numbered = len(lines) > 1 and all(numbers) and any("." in match[1] for match in numbers if match)
+    if is_numbered:
+        margins = [match[1].count(".") for match in numbers if match]
+    else:
+        margins = [len(line) - len(line.lstrip()) for line in lines]
     found: list[tuple[int, str]] = []
-    margins: list[int] = []
-    for raw in text.splitlines():
-        line = raw.expandtabs(8).rstrip()
-        name = line.lstrip()
-        if not name:
-            continue
-        margin = len(line) - len(name)
-        while margins and margins[-1] >= margin:
-            margins.pop()
-        found.append((len(margins), _BULLET.sub("", name).strip()))
-        margins.append(margin)
+    open_: list[int] = []
+    for margin, line in zip(margins, lines, strict=True):
+        while open_ and open_[-1] >= margin:
+            open_.pop()
+        name = line.strip()
+        mark = _OUTLINE_NUMBER if is_numbered else _BULLET
+        found.append((len(open_), mark.sub("", name).strip() or name))
+        open_.append(margin)
     return found

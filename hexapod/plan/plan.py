@@ -20,6 +20,9 @@ from hexapod.plan.records import (
     Assignment,
     AssignmentKey,
     Calendar,
+    Comment,
+    Field,
+    Gap,
     Link,
     LinkKey,
     Project,
@@ -40,10 +43,14 @@ class Plan:
         "assignments",
         "calendars",
         "children",
+        "comments",
+        "comments_on",
+        "fields",
         "links",
         "links_at",
         "projects",
         "resources",
+        "series",
         "tasks",
         "used_by",
     )
@@ -54,11 +61,15 @@ class Plan:
     links: Map[LinkKey, Link]
     resources: Map[str, Resource]
     assignments: Map[AssignmentKey, Assignment]
+    fields: Map[str, Field]
+    comments: Map[str, Comment]
     # Look-ups, derived from the records.
     children: Map[Place, tuple[str, ...]]
     links_at: Map[str, tuple[LinkKey, ...]]
     assigned: Map[str, tuple[str, ...]]
     used_by: Map[str, Map[str, None]]
+    comments_on: Map[str, tuple[str, ...]]
+    series: Map[str, None]  # tasks that repeat
 
     def __init__(self, **maps: Map[Any, Any]) -> None:
         for name in self.__slots__:
@@ -91,12 +102,17 @@ class Plan:
         for task_id, resource_id in kinds["assignments"]:
             assigned.setdefault(task_id, []).append(resource_id)
             used_by.setdefault(resource_id, {})[task_id] = None
+        comments_on: dict[str, list[str]] = {}
+        for comment in kinds["comments"].values():
+            comments_on.setdefault(comment.task, []).append(comment.id)
         return Plan(
             **{kind: Map(found) for kind, found in kinds.items()},
             children=Map({place: tuple(i for _, i in sorted(c)) for place, c in children.items()}),
             links_at=Map({task_id: tuple(sorted(keys)) for task_id, keys in links_at.items()}),
             assigned=Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
             used_by=Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
+            comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
+            series=Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
         )
 
     def draft(self) -> Draft:
@@ -120,6 +136,17 @@ class Plan:
         """In the order of the resources' ranks."""
         found = [self.assignments[(task_id, r)] for r in self.assigned.get(task_id, ())]
         return sorted(found, key=lambda a: (self.resources[a.resource].rank, a.resource))
+
+    def comments_about(self, task_id: str) -> list[Comment]:
+        """From the first to the last."""
+        return sorted((self.comments[c] for c in self.comments_on.get(task_id, ())), key=lambda c: (c.at, c.id))
+
+    def fields_in_order(self) -> list[Field]:
+        return sorted(self.fields.values(), key=lambda f: (f.rank, f.id))
+
+    def gap_of(self, link: Link) -> Gap:
+        """The link's own policy, else that of its successor's project."""
+        return link.gap or self.projects[self.tasks[link.successor].project].gap
 
     def projects_in_order(self) -> list[Project]:
         return sorted(self.projects.values(), key=lambda p: (p.rank, p.id))
@@ -158,7 +185,9 @@ class Draft:
         self._children: dict[Place, list[str]] = {}
         self._links_at: dict[str, list[LinkKey]] = {}
         self._assigned: dict[str, list[str]] = {}
+        self._comments_on: dict[str, list[str]] = {}
         self._used_by: Any = None
+        self._series: Any = None
 
     # Reading
 
@@ -195,6 +224,11 @@ class Draft:
             self._assigned[task_id] = list(self.before.assigned.get(task_id, ()))
         return self._assigned[task_id]
 
+    def comments_on(self, task_id: str) -> list[str]:
+        if task_id not in self._comments_on:
+            self._comments_on[task_id] = list(self.before.comments_on.get(task_id, ()))
+        return self._comments_on[task_id]
+
     # Changing
 
     def put(self, record: Record) -> None:
@@ -218,7 +252,7 @@ class Draft:
         del self._map(kind)[key]
 
     def remove_task(self, task_id: str) -> None:
-        """Take out a task with all below it, their links and assignments."""
+        """Take out a task with all below it, their links, assignments and comments."""
         task = self.task(task_id)
         for child in list(self.children_of(task.project, task_id)):
             self.remove_task(child)
@@ -226,6 +260,8 @@ class Draft:
             self.remove("links", link_key)
         for resource in list(self.assigned(task_id)):
             self.remove("assignments", (task_id, resource))
+        for comment in list(self.comments_on(task_id)):
+            self.remove("comments", comment)
         self.remove("tasks", task_id)
 
     def finish(self) -> tuple[Plan, Changes]:
@@ -247,6 +283,8 @@ class Draft:
                 links_at=_merged(before.links_at, self._links_at),
                 assigned=_merged(before.assigned, self._assigned),
                 used_by=before.used_by if self._used_by is None else self._used_by.finish(),
+                comments_on=_merged(before.comments_on, self._comments_on),
+                series=before.series if self._series is None else self._series.finish(),
             ),
             changes,
         )
@@ -257,6 +295,10 @@ class Draft:
     def _index(self, kind: str, old: Any, new: Any) -> None:
         if kind == "tasks":
             self._index_task(old, new)
+            self._index_series(old, new)
+        elif kind == "comments" and (old is None or new is None):
+            found = self.comments_on((old or new).task)
+            insort(found, new.id) if old is None else found.remove(old.id)
         elif kind == "links" and (old is None or new is None):
             key = (old or new).key
             for end in key[:2]:
@@ -291,6 +333,16 @@ class Draft:
             siblings = self.children_of(new.project, new.parent)
             at = bisect_left(siblings, (new.rank, new.id), key=self._sort_key)
             siblings.insert(at, new.id)
+
+    def _index_series(self, old: Task | None, new: Task | None) -> None:
+        before, after = old is not None and bool(old.repeats), new is not None and bool(new.repeats)
+        if before != after:
+            if self._series is None:
+                self._series = self.before.series.mutate()
+            if after:
+                self._series[(new or old).id] = None  # type: ignore[union-attr]
+            else:
+                del self._series[(old or new).id]  # type: ignore[union-attr]
 
     def _sort_key(self, task_id: str) -> tuple[str, str]:
         return (self.task(task_id).rank, task_id)

@@ -39,33 +39,89 @@ class LimitKind(StrEnum):
     MUST_FINISH = "must_finish"
 
 
+class TaskKind(StrEnum):
+    """A milestone is a moment even where it has a duration; a span stretches between the tasks it is linked to."""
+
+    TASK = "task"
+    MILESTONE = "milestone"
+    SPAN = "span"
+
+
+class Gap(StrEnum):
+    """What a link does with the room before its successor when its predecessor moves."""
+
+    USE = "use"
+    KEEP = "keep"
+    WARN = "warn"
+
+
+class LagOn(StrEnum):
+    """Whose working time counts a lag."""
+
+    SUCCESSOR = "successor"
+    PREDECESSOR = "predecessor"
+    PROJECT = "project"
+    ELAPSED = "elapsed"
+
+
+class Direction(StrEnum):
+    """A project is scheduled from its start, or back from its required finish."""
+
+    FORWARD = "forward"
+    BACKWARD = "backward"
+
+
+class FieldKind(StrEnum):
+    """What one of a person's own fields holds. Money is counted in its smallest unit."""
+
+    TEXT = "text"
+    NUMBER = "number"
+    DATE = "date"
+    CHOICE = "choice"
+    YES_NO = "yes/no"
+    PERSON = "person"
+    MONEY = "money"
+    COMPUTED = "computed"
+
+
 class ResourceKind(StrEnum):
     PERSON = "person"
     TEAM = "team"
     ROLE = "role"
     EQUIPMENT = "equipment"
     PLACE = "place"
+    MATERIAL = "material"  # a quantity: reported, not levelled
 
 
 class Record(Struct, frozen=True, omit_defaults=True):
     """Base of the records."""
 
 
-Interval = tuple[int, int]  # minutes of the day: begin, end (end up to 1440)
+# Minutes of the day: begin, end. An end beyond 1440 lies in the next day, so that a shift may pass midnight;
+# it belongs to the day on which it begins.
+Interval = tuple[int, int]
+FieldValue = str | int | float | bool
 
 
 class CalendarException(Record, frozen=True):
-    """Days, first to last inclusive (days since 1970-01-01), with other working intervals; none: no work."""
+    """Days, first to last inclusive (days since 1970-01-01), with other working intervals; none: no work.
+
+    With a ``rule`` (RFC 5545: DTSTART, RRULE, EXDATE, RDATE lines) the days are those on which it occurs.
+    """
 
     first_day: int
     last_day: int
     working: tuple[Interval, ...] = ()
+    rule: str = ""
+    name: str = ""
 
 
 class Calendar(Record, frozen=True):
     """A weekly pattern and its exceptions, possibly on top of another calendar.
 
-    ``week`` holds seven entries, Monday first; an entry of None takes the day from ``base``.
+    ``week`` holds seven entries, Monday first; an entry of None takes the day from ``base``. ``holidays`` names
+    a country, and perhaps a region of it, whose public holidays are free: ``GB`` or ``GB-SCT`` (ISO 3166).
+    The three lengths only convert what people type: a day and a week in minutes, a month in days.
     """
 
     id: str
@@ -73,6 +129,10 @@ class Calendar(Record, frozen=True):
     base: str | None = None
     week: tuple[tuple[Interval, ...] | None, ...] = (None,) * 7
     exceptions: tuple[CalendarException, ...] = ()
+    holidays: str = ""
+    day_minutes: int = 480
+    week_minutes: int = 2400
+    month_days: int = 20
 
     @property
     def key(self) -> str:
@@ -80,6 +140,12 @@ class Calendar(Record, frozen=True):
 
 
 class Project(Record, frozen=True):
+    """``finish`` is what a backward project is scheduled back from; ``gap`` what its links do by themselves.
+
+    Tasks with at most ``critical_float`` working minutes of float are critical, with at most
+    ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
+    """
+
     id: str
     name: str
     start: int
@@ -89,6 +155,13 @@ class Project(Record, frozen=True):
     target_finish: int | None = None
     priority: int = 500
     critical_float: int = 0
+    near_critical_float: int = 2400
+    direction: Direction = Direction.FORWARD
+    finish: int | None = None
+    gap: Gap = Gap.USE
+    unit: str = "d"
+    folder: str = ""
+    archived: bool = False
 
     @property
     def key(self) -> str:
@@ -96,8 +169,11 @@ class Project(Record, frozen=True):
 
 
 class Limit(Record, frozen=True):
+    """``by`` is who set it."""
+
     kind: LimitKind
     at: int
+    by: str = ""
 
 
 class Task(Record, frozen=True):
@@ -105,7 +181,9 @@ class Task(Record, frozen=True):
 
     ``duration`` is working minutes, 0 for a milestone, None as long as nobody has said
     (it then counts as ``DEFAULT_DURATION``). ``hold`` is the working minutes that levelling adds
-    before the start. ``target`` is the date the finish is wanted by.
+    before the start. ``target`` is the date the finish is wanted by. An ``elapsed`` duration runs round the
+    clock. ``repeats`` makes a summary the series of its occurrences (RFC 5545, with DTSTART);
+    ``occurrence`` is the moment at which the rule puts one of them.
     """
 
     id: str
@@ -122,6 +200,14 @@ class Task(Record, frozen=True):
     hold: int = 0
     stream: str = ""
     notes: str = ""
+    kind: TaskKind = TaskKind.TASK
+    elapsed: bool = False
+    as_late_as_possible: bool = False
+    tags: tuple[str, ...] = ()
+    fields: tuple[tuple[str, FieldValue], ...] = ()
+    attachments: tuple[str, ...] = ()  # files and web pages
+    repeats: str = ""
+    occurrence: int | None = None
 
     @property
     def key(self) -> str:
@@ -130,16 +216,25 @@ class Task(Record, frozen=True):
     @property
     def minutes(self) -> int:
         """The duration that counts, in working minutes."""
-        return DEFAULT_DURATION if self.duration is None else self.duration
+        if self.duration is None:
+            return 0 if self.kind is TaskKind.MILESTONE else DEFAULT_DURATION
+        return self.duration
 
 
 class Link(Record, frozen=True):
-    """``lag`` is signed working minutes on the successor's calendar; negative is a lead."""
+    """``lag`` is signed minutes, working time as ``lag_on`` says; negative is a lead.
+
+    ``lag_percent`` is a part of the predecessor's duration, in place of a fixed lag. ``gap`` None is as the
+    successor's project says.
+    """
 
     predecessor: str
     successor: str
     type: LinkType = LinkType.FS
     lag: int = 0
+    lag_on: LagOn = LagOn.SUCCESSOR
+    lag_percent: float = 0.0
+    gap: Gap | None = None
 
     @property
     def key(self) -> LinkKey:
@@ -156,6 +251,7 @@ class Resource(Record, frozen=True):
     capacity: float = 1.0
     calendar: str | None = None
     initials: str = ""
+    leave: tuple[CalendarException, ...] = ()  # personal leave, and extra days where it has working hours
 
     @property
     def key(self) -> str:
@@ -174,6 +270,35 @@ class Assignment(Record, frozen=True):
         return (self.task, self.resource)
 
 
+class Field(Record, frozen=True):
+    """One of a person's own fields. ``choices`` are those of a choice, ``formula`` what a computed one says."""
+
+    id: str
+    name: str
+    rank: str
+    kind: FieldKind = FieldKind.TEXT
+    choices: tuple[str, ...] = ()
+    formula: str = ""
+
+    @property
+    def key(self) -> str:
+        return self.id
+
+
+class Comment(Record, frozen=True):
+    """What somebody said about a task. ``at`` is minutes."""
+
+    id: str
+    task: str
+    who: str
+    at: int
+    text: str
+
+    @property
+    def key(self) -> str:
+        return self.id
+
+
 KINDS: dict[str, type[Record]] = {
     "calendars": Calendar,
     "projects": Project,
@@ -181,4 +306,6 @@ KINDS: dict[str, type[Record]] = {
     "links": Link,
     "resources": Resource,
     "assignments": Assignment,
+    "fields": Field,
+    "comments": Comment,
 }

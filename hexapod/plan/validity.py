@@ -6,15 +6,33 @@ import itertools
 import math
 from typing import Any
 
-from hexapod.errors import EditRefused
+from hexapod.errors import BadText, EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DEEPEST, KINDS, Assignment, Calendar, Interval, Link, Project, Resource, Task
+from hexapod.plan.records import (
+    DAY,
+    DEEPEST,
+    KINDS,
+    Assignment,
+    Calendar,
+    CalendarException,
+    Comment,
+    Direction,
+    Field,
+    FieldKind,
+    Interval,
+    Link,
+    Project,
+    Resource,
+    Task,
+)
 
 LONGEST = 100 * 366 * 1440  # minutes: no single length of time is longer than a century
 FIRST_TIME = 0  # 1970-01-01
 LAST_TIME = 84_006_720  # 2129-09-21, so that a century of work still ends in four-digit years
 LONGEST_NAME = 1000
+LONGEST_TEXT = 100_000  # characters of notes, a comment or a formula
+MOST_EXCEPTIONS = 10_000  # of one calendar
 BUILT_IN_CALENDARS = ("standard", "always")
 
 
@@ -36,6 +54,8 @@ def check(plan: Plan, changes: Changes) -> None:
         record = before if after is None else after
         rule = _REMOVED.get(kind) if after is None else _RULES[kind]
         sentence = rule(plan, record) if rule else None
+        if not sentence and kind == "tasks" and after is not None and (before is None or before.parent != after.parent):
+            sentence = _branch_in_its_place(plan, after)
         if sentence:
             raise InvalidRecord(kind, record.key, sentence)
 
@@ -74,10 +94,55 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The priority of “{task.name}” must be between 0 and 1000."
     if task.calendar is not None and not _is_calendar(plan, task.calendar):
         return f"“{task.name}” uses a calendar “{task.calendar}” that does not exist."
-    times = [limit.at for limit in task.limits] + ([] if task.target is None else [task.target])
+    times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]
     if not all(_is_time(t) for t in times):
         return f"A date of “{task.name}” lies outside 1970 to 2129."
+    return _texts_of(task)
+
+
+def _texts_of(task: Task) -> str | None:
+    if len(task.notes) > LONGEST_TEXT:
+        return f"The notes of “{task.name}” are longer than {LONGEST_TEXT} characters."
+    if any(not tag or len(tag) > LONGEST_NAME or "," in tag for tag in task.tags):
+        return f"A tag of “{task.name}” must be some words without a comma."
+    if any(not name or len(str(value)) > LONGEST_TEXT for name, value in task.fields):
+        return f"A field of “{task.name}” needs a name, and a value of at most {LONGEST_TEXT} characters."
+    if any(not place or len(place) > 4000 for place in task.attachments):
+        return f"An attachment of “{task.name}” must be the place of a file or page, of at most 4000 characters."
+    return _rule_trouble(task.repeats) if task.repeats else None
+
+
+def _rule_trouble(rule: str) -> str | None:
+    from hexapod.plan.recurrence import check_rule
+
+    try:
+        check_rule(rule)
+    except BadText as error:
+        return str(error)
     return None
+
+
+def _branch_in_its_place(plan: Plan, task: Task) -> str | None:
+    """What a row that got another parent breaks in records that were not touched: rows below it, links around it."""
+    above = plan.ancestors(task.id)
+    if not above:
+        return None
+    below, deepest = [task.id], len(above)
+    while below:
+        if deepest > DEEPEST:
+            return f"What is below “{task.name}” would lie more than {DEEPEST} levels deep."
+        below = [child for row in below for child in plan.children_of(task.project, row)]
+        deepest += 1
+    for outer in above:
+        for key in plan.links_at.get(outer, ()):
+            inner = key[0] if key[1] == outer else key[1]
+            if inner in plan.tasks and (inner == task.id or task.id in plan.ancestors(inner)):
+                return _linked_within(plan, inner, outer)
+    return None
+
+
+def _linked_within(plan: Plan, inner: str, outer: str) -> str:
+    return f"“{plan.tasks[inner].name}” is part of “{plan.tasks[outer].name}”: the two cannot be linked."
 
 
 def _link(plan: Plan, link: Link) -> str | None:
@@ -89,9 +154,13 @@ def _link(plan: Plan, link: Link) -> str | None:
         return f"“{name}” cannot wait for itself."
     for inner, outer in ((link.successor, link.predecessor), (link.predecessor, link.successor)):
         if plan.is_summary(outer) and outer in plan.ancestors(inner):
-            return f"“{plan.tasks[inner].name}” is part of “{plan.tasks[outer].name}”: the two cannot be linked."
+            return _linked_within(plan, inner, outer)
     if abs(link.lag) > LONGEST:
         return f"The lag before “{name}” is longer than a hundred years."
+    if not (math.isfinite(link.lag_percent) and abs(link.lag_percent) <= 10_000):
+        return f"The lag before “{name}” must be at most 10,000 % of what it waits for."
+    if link.lag and link.lag_percent:
+        return f"The lag before “{name}” is either a length of time or a percentage, not both."
     return None
 
 
@@ -112,6 +181,9 @@ def _resource(plan: Plan, resource: Resource) -> str | None:
         return f"The capacity of “{resource.name}” must be a number from 0 to a million."
     if resource.calendar is not None and not _is_calendar(plan, resource.calendar):
         return f"“{resource.name}” uses a calendar “{resource.calendar}” that does not exist."
+    trouble = _exceptions_trouble(f"the leave of “{resource.name}”", resource.leave)
+    if trouble:
+        return trouble
     if resource.initials:
         if any(c in ",;%×" or c.isspace() for c in resource.initials):
             return f"The initials “{resource.initials}” must be one word without , ; % or ×."
@@ -126,12 +198,19 @@ def _project(plan: Plan, project: Project) -> str | None:
         return f"A project needs a name of at most {LONGEST_NAME} characters."
     if not _is_calendar(plan, project.calendar):
         return f"“{project.name}” uses a calendar “{project.calendar}” that does not exist."
-    if not all(_is_time(t) for t in (project.start, project.status_date, project.target_finish) if t is not None):
+    times = (project.start, project.status_date, project.target_finish, project.finish)
+    if not all(_is_time(t) for t in times if t is not None):
         return f"A date of “{project.name}” lies outside 1970 to 2129."
     if not 0 <= project.priority <= 1000:
         return f"The priority of “{project.name}” must be between 0 and 1000."
     if not 0 <= project.critical_float <= LONGEST:
         return f"The critical float of “{project.name}” must be between 0 and a hundred years."
+    if not 0 <= project.near_critical_float <= LONGEST:
+        return f"The near-critical float of “{project.name}” must be between 0 and a hundred years."
+    if project.direction is Direction.BACKWARD and project.finish is None:
+        return f"“{project.name}” is scheduled back from its finish, so it needs one."
+    if project.unit not in ("d", "h", "w"):
+        return f"The unit of “{project.name}” must be d, h or w."
     return None
 
 
@@ -147,17 +226,61 @@ def _calendar(plan: Plan, calendar: Calendar) -> str | None:
         if base not in plan.calendars:
             return f"The calendar “{calendar.name}” is built on “{base}”, which does not exist."
         base = plan.calendars[base].base
-    days = [day for day in calendar.week if day is not None] + [e.working for e in calendar.exceptions]
-    if len(calendar.week) != 7 or not all(_is_day(day) for day in days):
-        return f"The working hours of “{calendar.name}” must lie in one day, in order, without overlap."
-    if any(e.last_day < e.first_day for e in calendar.exceptions):
-        return f"An exception of “{calendar.name}” ends before it begins."
+    if len(calendar.week) != 7 or not all(_is_day(day) for day in calendar.week if day is not None):
+        return f"The working hours of “{calendar.name}” must begin in their day, in order, without overlap."
+    lengths = (calendar.day_minutes, calendar.week_minutes, calendar.month_days)
+    if not all(1 <= n <= most for n, most in zip(lengths, (DAY, 7 * DAY, 31), strict=True)):
+        return f"The hours a day and a week, and the days a month, of “{calendar.name}” must be such as there are."
+    if calendar.holidays:
+        from hexapod.plan.holidays import check_code
+
+        try:
+            check_code(calendar.holidays)
+        except BadText as error:
+            return str(error)
+    return _exceptions_trouble(f"the calendar “{calendar.name}”", calendar.exceptions)
+
+
+def _exceptions_trouble(whose: str, exceptions: tuple[CalendarException, ...]) -> str | None:
+    if len(exceptions) > MOST_EXCEPTIONS:
+        return f"There are more than {MOST_EXCEPTIONS} exceptions in {whose}."
+    for exception in exceptions:
+        if exception.last_day < exception.first_day:
+            return f"An exception in {whose} ends before it begins."
+        if not _is_day(exception.working):
+            return f"The hours of an exception in {whose} must begin in their day, in order, without overlap."
+        if exception.rule and (trouble := _rule_trouble(exception.rule)):
+            return trouble
     return None
 
 
+def _field(plan: Plan, field: Field) -> str | None:
+    if not field.name.strip() or len(field.name) > LONGEST_NAME:
+        return f"A field needs a name of at most {LONGEST_NAME} characters."
+    for other in plan.fields.values():
+        if other.id != field.id and other.name.casefold() == field.name.casefold():
+            return f"There is a field “{other.name}” already."
+    if field.kind is FieldKind.CHOICE and not field.choices:
+        return f"The field “{field.name}” is a choice, so it needs something to choose from."
+    if any(not choice.strip() for choice in field.choices):
+        return f"A choice of the field “{field.name}” is empty."
+    if len(field.formula) > LONGEST_TEXT:
+        return f"The formula of “{field.name}” is longer than {LONGEST_TEXT} characters."
+    return None
+
+
+def _comment(plan: Plan, comment: Comment) -> str | None:
+    if comment.task not in plan.tasks:
+        return f"A comment names a task “{comment.task}” that does not exist."
+    if not comment.text.strip() or len(comment.text) > LONGEST_TEXT:
+        return f"A comment needs some words, at most {LONGEST_TEXT} characters."
+    return None if _is_time(comment.at) else "The time of a comment lies outside 1970 to 2129."
+
+
 def _removed_task(plan: Plan, task: Task) -> str | None:
-    if plan.children.get((task.project, task.id)) or plan.links_at.get(task.id) or plan.assigned.get(task.id):
-        return f"“{task.name}” is still in use by rows below it, links or assignments."
+    at_task = (plan.links_at, plan.assigned, plan.comments_on)
+    if plan.children.get((task.project, task.id)) or any(found.get(task.id) for found in at_task):
+        return f"“{task.name}” is still in use by rows below it, links, assignments or comments."
     return None
 
 
@@ -192,7 +315,7 @@ def _is_time(minute: int) -> bool:
 def _is_day(intervals: tuple[Interval, ...]) -> bool:
     edges = [edge for interval in intervals for edge in interval]
     in_order = all(a <= b for a, b in itertools.pairwise(edges))
-    return in_order and all(0 <= b < e <= 1440 for b, e in intervals)
+    return in_order and all((0 <= b < DAY and b < e < b + DAY) or (b, e) == (0, DAY) for b, e in intervals)
 
 
 _RULES: dict[str, Any] = {
@@ -202,6 +325,8 @@ _RULES: dict[str, Any] = {
     "resources": _resource,
     "projects": _project,
     "calendars": _calendar,
+    "fields": _field,
+    "comments": _comment,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from hexapod.plan.records import LinkKey
+from hexapod.plan.records import Gap, LagOn, LinkKey
 from hexapod.worktime.calendars import Ints
+
+LINK_TYPES = {"FS": 0, "SS": 1, "FF": 2, "SF": 3}
+LAGS_ON = {LagOn.SUCCESSOR: 0, LagOn.PREDECESSOR: 1, LagOn.PROJECT: 2, LagOn.ELAPSED: 3}
+GAPS = {Gap.USE: 0, Gap.KEEP: 1, Gap.WARN: 2}
+PERCENT = 1000  # of our units in one per cent
 
 
 class TaskArrays(NamedTuple):
@@ -15,6 +20,7 @@ class TaskArrays(NamedTuple):
     parent: Ints  # slot, or -1
     project: Ints
     calendar: Ints  # index in the timing's pool
+    crew: Ints  # index in the timing's crews, 0 where the calendar says it all
     duration: Ints
     hold: Ints
     base: Ints  # not before: the project's start or its status date
@@ -22,6 +28,8 @@ class TaskArrays(NamedTuple):
     finish_from: Ints
     start_until: Ints
     finish_until: Ints
+    span: Ints  # 1 where it stretches between its links
+    late: Ints  # 1 where it is to be as late as possible
 
 
 class LinkArrays(NamedTuple):
@@ -32,6 +40,9 @@ class LinkArrays(NamedTuple):
     successor: Ints
     type: Ints  # index in LINK_TYPES
     lag: Ints
+    lag_on: Ints  # as in LAGS_ON
+    percent: Ints  # thousandths of a per cent of the predecessor's duration
+    gap: Ints  # as in GAPS
 
 
 class Interning(NamedTuple):

@@ -3,8 +3,8 @@
 NEVER = -(1 << 60)  # no bound from below
 FOREVER = 1 << 60  # no bound from above
 
-# Kinds of arcs: the four links, and the two ties between a summary and what lies below it.
-FS, SS, FF, SF, GATE, CLOSE = range(6)
+# Kinds of arcs: the four links, the two ties between a summary and what lies below it, and links that only warn.
+FS, SS, FF, SF, GATE, CLOSE, WARN = range(7)
 
 # What an early start rests on.
-BY_BASE, BY_LINK, BY_LIMIT = range(3)
+BY_BASE, BY_LINK, BY_LIMIT, BY_LATENESS = range(4)

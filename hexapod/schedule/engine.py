@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from hexapod.errors import CannotSchedule
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import Direction
+from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import (
     Arcs,
     Backward,
+    Crews,
     Forward,
     backward_pass,
     forward_pass,
@@ -37,32 +42,88 @@ def reschedule(before: Schedule, plan: Plan, changes: Changes) -> Schedule:
 
 
 def arcs_of(network: Network) -> Arcs:
-    shape = network.structure
-    return Arcs(shape.into, shape.source, shape.kind, shape.lag, shape.order, shape.leaf)
+    shape, links = network.structure, network.links
+    lag = np.where(shape.link >= 0, links.lag[shape.link], 0) if len(links.lag) else np.zeros_like(shape.link)
+    percent = np.where(shape.link >= 0, links.percent[shape.link], 0) if len(links.lag) else lag
+    return Arcs(
+        shape.into,
+        shape.source,
+        shape.kind,
+        lag,
+        network.lag_calendars(shape.link),
+        percent,
+        shape.order,
+        shape.leaf,
+    )
+
+
+def crews_of(network: Network) -> Crews:
+    return Crews(network.timing.crew_into, network.timing.crew_calendars)
+
+
+@dataclass(frozen=True)
+class _Passed:
+    """Both passes of a network. ``finishes`` bound them, by project: the computed or the required finish."""
+
+    network: Network
+    arcs: Arcs
+    early: Forward
+    late: Backward
+    finishes: Ints
+    starts: dict[str, int]  # of backward projects: what their finish demands
 
 
 def schedule_network(network: Network) -> Schedule:
     """Both passes, over a window that is widened until all work fits in."""
     while True:
-        arcs = arcs_of(network)
-        pool, tasks = network.timing.pool, network.tasks
-        early = forward_pass(pool, arcs, tasks)
-        finishes = project_finishes(tasks, arcs.leaf, early.finish, len(network.projects))
-        late = backward_pass(pool, arcs, tasks, early, finishes)
-        ran_early, ran_late = _ran_out(network, arcs, early, late)
+        passed = _passed(network)
+        ran_early, ran_late = _ran_out(passed)
         if not ran_early and not ran_late:
-            return _gathered(network, arcs, early, late, finishes)
+            return _gathered(passed)
         wider = network.widened(ran_early, ran_late)
         if wider is None:
-            raise _beyond_horizon(network, arcs, early, ran_late)
+            raise _beyond_horizon(network, passed.arcs, passed.early, ran_late)
         network = wider
 
 
-def _ran_out(network: Network, arcs: Arcs, early: Forward, late: Backward) -> tuple[bool, bool]:
-    leaves = np.flatnonzero(arcs.leaf)
+def _passed(network: Network) -> _Passed:
+    """Forward and back; where a project is scheduled back from its finish, forward again from the start it demands."""
+    arcs, backward = arcs_of(network), _backward_projects(network)
+    first = _both(network, arcs, network.tasks, backward, {})
+    if not backward:
+        return first
+    starts = {}
+    base = network.tasks.base.copy()
+    for project in backward:
+        mine = np.flatnonzero((network.tasks.project == project) & (arcs.leaf == 1))
+        if len(mine):
+            demanded = int(first.late.start[mine].min())
+            base[mine] = demanded
+            starts[network.projects[project]] = demanded
+    return _both(network, arcs, network.tasks._replace(base=base), backward, starts)
+
+
+def _both(network: Network, arcs: Arcs, tasks: TaskArrays, backward: dict[int, int], starts: dict[str, int]) -> _Passed:
+    pool, crews = network.timing.pool, crews_of(network)
+    early = forward_pass(pool, arcs, tasks, crews)
+    finishes = project_finishes(tasks, arcs.leaf, early.finish, len(network.projects))
+    for project, finish in backward.items():
+        finishes[project] = finish
+    late = backward_pass(pool, arcs, tasks, crews, early, finishes)
+    return _Passed(network, arcs, early, late, finishes, starts)
+
+
+def _backward_projects(network: Network) -> dict[int, int]:
+    """The required finish of each project that is scheduled back from it, by its index."""
+    projects = (network.plan.projects[p] for p in network.projects)
+    return {i: p.finish for i, p in enumerate(projects) if p.direction is Direction.BACKWARD and p.finish is not None}
+
+
+def _ran_out(passed: _Passed) -> tuple[bool, bool]:
+    leaves = np.flatnonzero(passed.arcs.leaf)
     if not len(leaves):
         return False, False
-    window = network.timing.window
+    window, early, late = passed.network.timing.window, passed.early, passed.late
     ran_late = bool(early.finish[leaves].max() >= window.end)
     ran_early = bool(min(early.start[leaves].min(), late.start[leaves].min()) <= window.begin)
     return ran_early and not ran_late, ran_late
@@ -81,19 +142,21 @@ def _beyond_horizon(network: Network, arcs: Arcs, early: Forward, ran_late: bool
     return CannotSchedule(f"“{name}” {where}: its length, a lag or its calendar must be wrong.")
 
 
-def _gathered(network: Network, arcs: Arcs, early: Forward, late: Backward, finishes: Ints) -> Schedule:
+def _gathered(passed: _Passed) -> Schedule:
+    network, arcs, early, late = passed.network, passed.arcs, passed.early, passed.late
     tasks, plan, n = network.tasks, network.plan, network.size
-    thresholds = np.array([plan.projects[p].critical_float for p in network.projects], dtype=np.int64)
-    critical = np.zeros(n, dtype=np.int64)
-    if len(thresholds):
-        critical = arcs.leaf * (late.total_float <= thresholds[tasks.project])
-    longest = longest_path(arcs, tasks, early, finishes)
-    gather_summaries(network.structure.bottom_up, tasks, arcs.leaf, early, late, critical, longest)
+    critical = arcs.leaf * (1 - tasks.span) * (late.total_float <= _by_project(network, "critical_float"))
+    longest = longest_path(arcs, tasks, early, passed.finishes)
+    start, finish = _placed(network, arcs, early, late)
+    gather_summaries(network.structure.bottom_up, tasks, arcs.leaf, early, late, critical, longest, start, finish)
     duration = tasks.duration.copy()
-    summaries = np.flatnonzero((tasks.alive == 1) & (arcs.leaf == 0))
-    duration[summaries] = working_spans(network.timing.pool, tasks.calendar, summaries, early.start, early.finish)
+    stretched = np.flatnonzero((tasks.alive == 1) & ((arcs.leaf == 0) | (tasks.span == 1)))
+    duration[stretched] = working_spans(network.timing.pool, tasks.calendar, stretched, start, finish)
+    latest = project_finishes(tasks, arcs.leaf, finish, len(network.projects))
     return Schedule(
         slots=network.interning.slots,
+        start=start,
+        finish=finish,
         early_start=early.start[:n],
         early_finish=early.finish[:n],
         late_start=late.start,
@@ -103,9 +166,27 @@ def _gathered(network: Network, arcs: Arcs, early: Forward, late: Backward, fini
         critical=critical,
         longest_path=longest,
         duration=duration,
-        project_finish={p: None if f == NEVER else int(f) for p, f in zip(network.projects, finishes, strict=True)},
+        project_start={p: passed.starts.get(p, plan.projects[p].start) for p in network.projects},
+        project_finish={p: None if f == NEVER else int(f) for p, f in zip(network.projects, latest, strict=True)},
         network=network,
         free_start=early.free_start,
         driving=early.driving,
         cause=early.cause,
+        lag=arcs.lag,
     )
+
+
+def _by_project(network: Network, name: str) -> Ints:
+    """A project's field by task slot."""
+    values = np.array([getattr(network.plan.projects[p], name) for p in network.projects], dtype=np.int64)
+    return values[network.tasks.project] if len(values) else np.zeros(network.size, dtype=np.int64)
+
+
+def _placed(network: Network, arcs: Arcs, early: Forward, late: Backward) -> tuple[Ints, Ints]:
+    """Where each task is put: at its early dates, or at its late ones in a project scheduled back from its finish."""
+    n = network.size
+    start, finish = early.start[:n].copy(), early.finish[:n].copy()
+    for project in _backward_projects(network):
+        mine = np.flatnonzero((network.tasks.project == project) & (arcs.leaf == 1))
+        start[mine], finish[mine] = late.start[mine], late.finish[mine]
+    return start, finish

@@ -14,24 +14,24 @@ from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LimitKind, Link, Project, Task
-from hexapod.schedule.arrays import Interning, LinkArrays, TaskArrays
+from hexapod.plan.records import LimitKind, Link, LinkKey, Project, Task, TaskKind
+from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, Interning, LinkArrays, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
-    CalendarSet,
+    ROUND_THE_CLOCK,
+    CalendarBook,
+    TaskTime,
     Timing,
-    calendar_set_of,
     first_window,
     resource_calendar,
+    task_time,
     widened,
 )
-from hexapod.worktime.calendars import Window
-
-LINK_TYPES = {"FS": 0, "SS": 1, "FF": 2, "SF": 3}
-
+from hexapod.worktime.calendars import Ints, Window
 
 STRUCTURAL = {"alive", "parent"}
+LAGS = {"lag", "lag_on", "percent"}
 
 
 @dataclass(frozen=True)
@@ -51,13 +51,19 @@ class Network:
 
     @staticmethod
     def of(plan: Plan, window: Window | None = None, interning: Interning | None = None) -> Network:
-        """The network of a whole plan. ``EditRefused`` if its links form a loop."""
+        """The network of a whole plan. ``EditRefused`` if its links form a loop.
+
+        Slots that are given for the first time are in topological order: the passes then walk through memory
+        from front to back.
+        """
+        is_fresh = interning is None
         interning = interning or Interning({}, [], {}, [])
         projects = tuple(project.id for project in plan.projects_in_order())
-        sets = {task.id: calendar_set_of(plan, task) for task in plan.tasks.values()}
-        used = {*sets.values(), *((p.calendar,) for p in plan.projects.values())}
+        times = {task.id: task_time(plan, task) for task in plan.tasks.values()}
+        used = {ROUND_THE_CLOCK, *(t.own for t in times.values()), *((p.calendar,) for p in plan.projects.values())}
         used |= {(resource_calendar(r),) for r in plan.resources.values()}
-        timing = Timing.of(plan.calendars, used, window or first_window(plan))
+        crews = {t.crew for t in times.values()}
+        timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
         for task_id in plan.tasks:
             interning.slot(task_id)
         for key in plan.links:
@@ -67,7 +73,7 @@ class Network:
         if plan.tasks:
             at = [interning.slots[t] for t in plan.tasks]
             rows = [
-                _task_row(task, plan.projects[task.project], interning, project_index, timing.index[sets[task.id]])
+                _task_row(task, plan.projects[task.project], interning, project_index, timing, times[task.id])
                 for task in plan.tasks.values()
             ]
             for column, values in zip(tasks, np.array(rows).T, strict=True):
@@ -75,16 +81,44 @@ class Network:
         links = _filled(LinkArrays, len(interning.link_keys))
         if plan.links:
             at = [interning.link_slots[key] for key in plan.links]
-            link_rows = [_link_row(link, interning) for link in plan.links.values()]
+            link_rows = [_link_row(link, plan, interning) for link in plan.links.values()]
             for column, values in zip(links, np.array(link_rows).T, strict=True):
                 column[at] = values
-        return Network(plan, interning, tasks, links, projects, timing, Structure.of(tasks, links, interning, plan))
+        structure = Structure.of(tasks, links, interning, plan)
+        network = Network(plan, interning, tasks, links, projects, timing, structure)
+        return network._in_order() if is_fresh else network
+
+    def _in_order(self) -> Network:
+        """The same with its slots numbered anew, as the order of the structure has them."""
+        order = self.structure.order
+        first = order[order < self.size]
+        rest = np.setdiff1d(np.arange(self.size), first)
+        old = np.concatenate((first, rest))
+        new = np.empty(self.size, dtype=np.int64)
+        new[old] = np.arange(self.size)
+        ids = [self.interning.ids[i] for i in old.tolist()]
+        interning = self.interning._replace(slots={task_id: i for i, task_id in enumerate(ids)}, ids=ids)
+        tasks = TaskArrays(*(column[old] for column in self.tasks))
+        tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
+        links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
+        structure = Structure.of(tasks, links, interning, self.plan)
+        return replace(self, interning=interning, tasks=tasks, links=links, structure=structure)
 
     def patched(self, plan: Plan, changes: Changes) -> Network:
         """The network of ``plan``, which differs from this one's plan by ``changes``."""
-        if changes.calendars or changes.projects or _calendar_moved(changes):
+        if changes.projects or _calendar_moved(changes):
             return Network.of(plan, interning=self.interning)
-        interning, timing = self.interning, self.timing
+        if changes.calendars:
+            return self._with_calendars(plan)._patched(plan, changes)
+        return self._patched(plan, changes)
+
+    def _with_calendars(self, plan: Plan) -> Network:
+        """The same with the calendars of another plan, compiled anew."""
+        timing = Timing.of(CalendarBook(plan), self.timing.index, self.timing.window, self.timing.crews)
+        return replace(self, timing=timing)._renumbered(self.timing)
+
+    def _patched(self, plan: Plan, changes: Changes) -> Network:
+        interning, timing, book = self.interning, self.timing, CalendarBook(plan)
         project_index = {p: i for i, p in enumerate(self.projects)}
         touched = _touched_tasks(plan, changes)
         for task_id in touched:
@@ -95,13 +129,13 @@ class Network:
             if task is None:
                 tasks.put("alive", interning.slots[task_id], 0)
                 continue
-            chosen: CalendarSet = calendar_set_of(plan, task)
-            timing = timing.including(plan.calendars, chosen)
-            row = _task_row(task, plan.projects[task.project], interning, project_index, timing.index[chosen])
+            worked = task_time(plan, task)
+            timing = timing.including(book, worked)
+            row = _task_row(task, plan.projects[task.project], interning, project_index, timing, worked)
             tasks.put_row(interning.slots[task_id], row)
         for _, resource in changes.resources:
             if resource is not None:
-                timing = timing.including(plan.calendars, (resource_calendar(resource),))
+                timing = timing.including(book, TaskTime((resource_calendar(resource),)))
         for before, after in changes.links:
             interning.link_slot((after or before).key)  # type: ignore[union-attr]
         links = _CopyOnWrite(self.links, len(interning.link_keys))
@@ -110,17 +144,16 @@ class Network:
                 assert before is not None
                 links.put("alive", interning.link_slots[before.key], 0)
             else:
-                links.put_row(interning.link_slots[after.key], _link_row(after, interning))
+                links.put_row(interning.link_slots[after.key], _link_row(after, plan, interning))
         task_arrays: TaskArrays = tasks.finish()
+        for key in _links_into_another_project(plan, changes):
+            links.put_row(interning.link_slots[key], _link_row(plan.links[key], plan, interning))
         link_arrays: LinkArrays = links.finish()
         structure = self.structure
-        if changes.links or tasks.copied & STRUCTURAL or len(interning.ids) != self.size:
-            lags_only = not tasks.copied & STRUCTURAL and links.copied <= {"lag"} and len(interning.ids) == self.size
-            structure = (
-                structure.with_lags(link_arrays.lag)
-                if lags_only
-                else Structure.of(task_arrays, link_arrays, interning, plan)
-            )
+        if links.copied or tasks.copied & STRUCTURAL or len(interning.ids) != self.size:
+            lags_only = not tasks.copied & STRUCTURAL and links.copied <= LAGS and len(interning.ids) == self.size
+            if not lags_only:
+                structure = Structure.of(task_arrays, link_arrays, interning, plan)
         return Network(plan, interning, task_arrays, link_arrays, self.projects, timing, structure)
 
     def widened(self, early: bool, late: bool) -> Network | None:
@@ -128,16 +161,44 @@ class Network:
         window = widened(self.timing.window, early, late)
         if window is None:
             return None
-        return replace(self, timing=Timing.of(self.plan.calendars, self.timing.index, window)).with_timing_order(
-            self.timing.index
-        )
+        timing = Timing.of(CalendarBook(self.plan), self.timing.index, window, self.timing.crews)
+        return replace(self, timing=timing)._renumbered(self.timing)
 
-    def with_timing_order(self, old: dict[CalendarSet, int]) -> Network:
-        """Renumber the tasks' calendars after the timing was compiled anew."""
-        renumber = np.zeros(len(old), dtype=np.int64)
-        for chosen, index in old.items():
-            renumber[index] = self.timing.index[chosen]
-        return replace(self, tasks=self.tasks._replace(calendar=renumber[self.tasks.calendar]))
+    def _renumbered(self, before: Timing) -> Network:
+        """The tasks' calendars and crews by the numbers of a timing that was compiled anew."""
+        tasks = self.tasks._replace(
+            calendar=_renumbering(before.index, self.timing.index)[self.tasks.calendar],
+            crew=_renumbering(before.crews, self.timing.crews)[self.tasks.crew],
+        )
+        return replace(self, tasks=tasks)
+
+    def lag_calendars(self, link: Ints) -> Ints:
+        """For each of some link slots (-1: none) the calendar in the pool that counts its lag; -1: the successor's."""
+        found = np.full(len(link), -1, dtype=np.int64)
+        if not self.links.lag_on.any():
+            return found
+        at = np.flatnonzero(link >= 0)
+        slots = link[at]
+        counted = self.links.lag_on[slots]
+        of_project = np.array([self.timing.index[(self.plan.projects[p].calendar,)] for p in self.projects])
+        successor, predecessor = self.links.successor[slots], self.links.predecessor[slots]
+        found[at] = np.choose(
+            counted,
+            (
+                found[at],
+                self.tasks.calendar[predecessor],
+                of_project[self.tasks.project[successor]],
+                np.full(len(at), self.timing.index[ROUND_THE_CLOCK]),
+            ),
+        )
+        return found
+
+
+def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
+    numbers = np.zeros(len(old), dtype=np.int64)
+    for key, index in old.items():
+        numbers[index] = new[key]
+    return numbers
 
 
 class _CopyOnWrite:
@@ -174,7 +235,12 @@ def _filled(arrays: Any, size: int) -> Any:
 
 
 def _task_row(
-    task: Task, project: Project, interning: Interning, project_index: dict[str, int], calendar: int
+    task: Task,
+    project: Project,
+    interning: Interning,
+    project_index: dict[str, int],
+    timing: Timing,
+    worked: TaskTime,
 ) -> tuple[int, ...]:
     base = project.start if project.status_date is None else max(project.start, project.status_date)
     start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
@@ -194,7 +260,8 @@ def _task_row(
         1,
         -1 if task.parent is None else interning.slot(task.parent),
         project_index[task.project],
-        calendar,
+        timing.index[worked.own],
+        timing.crews[worked.crew],
         task.minutes,
         task.hold,
         base,
@@ -202,24 +269,35 @@ def _task_row(
         finish_from,
         start_until,
         finish_until,
+        int(task.kind is TaskKind.SPAN),
+        int(task.as_late_as_possible),
     )
 
 
-def _link_row(link: Link, interning: Interning) -> tuple[int, ...]:
+def _link_row(link: Link, plan: Plan, interning: Interning) -> tuple[int, ...]:
     return (
         1,
         interning.slots[link.predecessor],
         interning.slots[link.successor],
         LINK_TYPES[link.type.value],
         link.lag,
+        LAGS_ON[link.lag_on],
+        round(link.lag_percent * PERCENT),
+        GAPS[plan.gap_of(link)],
     )
 
 
 def _calendar_moved(changes: Changes) -> bool:
     return any(
-        before is not None and after is not None and before.calendar != after.calendar
+        before is not None and after is not None and (before.calendar, before.leave) != (after.calendar, after.leave)
         for before, after in changes.resources
     )
+
+
+def _links_into_another_project(plan: Plan, changes: Changes) -> list[LinkKey]:
+    """Links whose gap is as their successor's project says, and whose successor is in another one now."""
+    moved = (new.id for old, new in changes.tasks if old is not None and new is not None and old.project != new.project)
+    return [link.key for task_id in moved for link in plan.links_into(task_id) if link.gap is None]
 
 
 def _touched_tasks(plan: Plan, changes: Changes) -> list[str]:
@@ -231,6 +309,12 @@ def _touched_tasks(plan: Plan, changes: Changes) -> list[str]:
                 touched[task.id] = None
                 if task.parent is not None:
                     touched[task.parent] = None
+        if (
+            after is not None
+            and before is not None
+            and ((before.calendar, before.parent) != (after.calendar, after.parent))
+        ):
+            touched.update(dict.fromkeys(plan.branch(after.id)))  # its calendar is theirs, unless they have one
     for assigned in changes.assignments:
         for assignment in assigned:
             if assignment is not None:

@@ -17,7 +17,16 @@ import numpy as np
 from numba import njit
 
 from hexapod.schedule.arrays import TaskArrays
-from hexapod.schedule.codes import BY_BASE, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF
+from hexapod.schedule.codes import BY_BASE, BY_LATENESS, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF, WARN
+from hexapod.schedule.crews import (
+    crew_earliest_start,
+    crew_finish,
+    crew_latest_finish,
+    crew_latest_start,
+    crew_pause_before,
+    crew_start_for_finish,
+    latest_work,
+)
 from hexapod.worktime.arithmetic import (
     advance,
     finish_side,
@@ -33,20 +42,34 @@ from hexapod.worktime.calendars import CalendarPool, Ints
 
 
 class Arcs(NamedTuple):
-    """The part of a structure that the kernels walk. They take tuples apart once: numba is slow at it."""
+    """The part of a structure that the kernels walk. They take tuples apart once: numba is slow at it.
+
+    ``lag_calendar`` -1 is the successor's. The forward pass writes the lags that are a ``percent`` of their
+    predecessor's duration (in thousandths) into ``lag``.
+    """
 
     into: Ints
     source: Ints
     kind: Ints
     lag: Ints
+    lag_calendar: Ints
+    percent: Ints
     order: Ints
     leaf: Ints
+
+
+class Crews(NamedTuple):
+    """Calendars of the tasks whose resources do not share theirs; as in ``Timing``."""
+
+    into: Ints
+    calendars: Ints
 
 
 class Forward(NamedTuple):
     """Early dates by node; ``free_start`` is a leaf's early start before a levelling hold, ``work`` its W.
 
     ``driving`` marks the arcs that hold their node where it is, ``cause`` what each leaf's start rests on.
+    The backward pass moves what is to be as late as possible.
     """
 
     start: Ints
@@ -75,6 +98,7 @@ def reach(
     source: Ints,
     kinds: Ints,
     lags: Ints,
+    lag_calendars: Ints,
     start: Ints,
     finish: Ints,
     reached: Ints,
@@ -89,8 +113,10 @@ def reach(
     for a in range(first, last):
         kind, s = kinds[a], source[a]
         t = finish[s] if kind == FS or kind == FF else start[s]
+        if kind == WARN:
+            t = NEVER
         if t != NEVER:  # a gate may hold nothing back
-            t = shifted(pool, calendar, t, lags[a])
+            t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
             if kind == FF or kind == SF:
                 from_finish = max(from_finish, t)
             else:
@@ -120,6 +146,15 @@ def held_start(pool: CalendarPool, calendar: int, duration: int, start: int, hol
 
 
 @njit(cache=True, nogil=True)
+def is_stretched(kinds: Ints, first: int, last: int) -> bool:
+    """Whether a span's finish is given by a link; without one it lasts as long as its own duration."""
+    for a in range(first, last):  # noqa: SIM110 - numba knows no generators
+        if kinds[a] == FF or kinds[a] == SF:
+            return True
+    return False
+
+
+@njit(cache=True, nogil=True)
 def close_of(first: int, last: int, source: Ints, start: Ints, finish: Ints) -> tuple[int, int]:
     """Earliest start and latest finish of what a summary's close gathers."""
     earliest, latest = FOREVER, NEVER
@@ -130,18 +165,13 @@ def close_of(first: int, last: int, source: Ints, start: Ints, finish: Ints) -> 
 
 
 @njit(cache=True, nogil=True)
-def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays) -> Forward:
+def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews) -> Forward:
     """Every node as early as its arcs, limits and base allow."""
-    into, source, kinds, lags, order, leaf = (
-        arcs.into,
-        arcs.source,
-        arcs.kind,
-        arcs.lag,
-        arcs.order,
-        arcs.leaf,
-    )
-    calendars, durations, holds = tasks.calendar, tasks.duration, tasks.hold
+    into, source, kinds, lags, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.lag, arcs.order, arcs.leaf
+    lag_calendars, percents = arcs.lag_calendar, arcs.percent
+    calendars, durations, holds, crew_of, spans = tasks.calendar, tasks.duration, tasks.hold, tasks.crew, tasks.span
     base, start_from, finish_from = tasks.base, tasks.start_from, tasks.finish_from
+    crew_into, crew_calendars = crews.into, crews.calendars
     n = len(durations)
     start = np.full(2 * n, NEVER, dtype=np.int64)
     finish = np.full(2 * n, NEVER, dtype=np.int64)
@@ -161,11 +191,18 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays) -> Forward:
         calendar, duration = calendars[j], durations[j]
         from_start, from_finish = NEVER, NEVER
         for a in range(first, last):  # as in ``reach``; a call for each node would double the time
-            kind = kinds[a]
-            t = finish[source[a]] if kind == FS or kind == FF else start[source[a]]
+            kind, s = kinds[a], source[a]
+            t = finish[s] if kind == FS or kind == FF else start[s]
+            if kind == WARN:
+                t = NEVER
             if t != NEVER:
+                if percents[a] != 0:
+                    length = durations[s] if s < n else 0
+                    if s >= n:
+                        length = worked(pool, calendars[s - n], finish[s]) - worked(pool, calendars[s - n], start[s])
+                    lags[a] = int(np.floor(length * percents[a] / 100_000 + 0.5))
                 if lags[a] != 0:
-                    t = shifted(pool, calendar, t, lags[a])
+                    t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
                 if kind == FF or kind == SF:
                     from_finish = max(from_finish, t)
                 else:
@@ -174,25 +211,55 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays) -> Forward:
         if not leaf[j]:
             start[j] = finish[j] = from_start
             for a in range(first, last):
-                driving[a] = reached[a] == from_start
+                driving[a] = reached[a] == from_start and kinds[a] != WARN
             continue
+        stretched = spans[j] == 1 and is_stretched(kinds, first, last)
+        if stretched:
+            duration = 0
         from_start = max(from_start, base[j], start_from[j])
         from_finish = max(from_finish, finish_from[j])
-        logic = earliest_start(pool, calendar, duration, from_start, from_finish)
+        has_crew = crew_of[j] > 0 and duration > 0
+        c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
         # Anything that arrives in the pause before this start is as good as on it.
-        tie = logic if duration == 0 else pause_before(pool, calendar, logic)
+        if has_crew:
+            logic = crew_earliest_start(pool, crew_calendars, c1, c2, duration, from_start, from_finish)
+            tie = crew_pause_before(pool, crew_calendars, c1, c2, logic)
+        elif stretched:
+            logic = next_working(pool, calendar, from_start)
+            tie = pause_before(pool, calendar, logic)
+        else:
+            logic = earliest_start(pool, calendar, duration, from_start, from_finish)
+            tie = logic if duration == 0 else pause_before(pool, calendar, logic)
         cause[j] = BY_LIMIT if base[j] < tie else BY_BASE
         for a in range(first, last):
-            if duration > 0 and (kinds[a] == FF or kinds[a] == SF) and reached[a] != NEVER:
+            if reached[a] == NEVER:
+                continue
+            if kinds[a] != FF and kinds[a] != SF:
+                driving[a] = reached[a] >= tie
+            elif stretched:
+                driving[a] = reached[a] == from_finish
+                continue  # it holds the finish of the span, not its start
+            elif has_crew:
+                driving[a] = crew_start_for_finish(pool, crew_calendars, c1, c2, duration, reached[a]) >= tie
+            elif duration > 0:
                 driving[a] = start_side(pool, calendar, worked(pool, calendar, reached[a]) - duration) == logic
             else:
                 driving[a] = reached[a] >= tie
             if driving[a]:
                 cause[j] = BY_LINK
         free_start[j] = logic
+        if has_crew:
+            release = logic if holds[j] == 0 else held_start(pool, calendar, duration, logic, holds[j])
+            start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
+            finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
+            work[j] = worked(pool, calendar, start[j])
+            continue
         start[j] = held_start(pool, calendar, duration, logic, holds[j])
         work[j] = worked(pool, calendar, start[j])
-        finish[j] = start[j] if duration == 0 else finish_side(pool, calendar, work[j] + duration)
+        if stretched:
+            finish[j] = max(start[j], from_finish)
+        else:
+            finish[j] = start[j] if duration == 0 else finish_side(pool, calendar, work[j] + duration)
     return Forward(start, finish, free_start, work, driving, cause)
 
 
@@ -208,43 +275,34 @@ def project_finishes(tasks: TaskArrays, leaf: Ints, finish: Ints, projects: int)
 
 
 @njit(cache=True, nogil=True)
-def _work_by(pool: CalendarPool, calendar: int, start_bound: int, finish_bound: int, duration: int) -> int:
-    """The latest W at which a task can start to respect a bound on its start and one on its finish."""
-    work = FOREVER
-    if finish_bound < FOREVER:
-        work = worked(pool, calendar, finish_bound) - duration
-    if start_bound < FOREVER:
-        latest = worked(pool, calendar, start_bound)
-        if next_working(pool, calendar, start_bound) != start_bound:
-            latest -= 1  # the bound lies in a pause: the start must be worked before it
-        work = min(work, latest)
-    return work
-
-
-@njit(cache=True, nogil=True)
-def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: Ints) -> Backward:
+def backward_pass(
+    pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews, early: Forward, project_finish: Ints
+) -> Backward:
     """Every leaf as late as its successors, limits and its project's finish allow; both floats.
 
     Two bounds run back together: from the successors' late dates (total float) and from their early ones
-    (free float). A link from a summary's earliest start binds the leaf that starts first.
+    (free float). A link from a summary's earliest start binds the leaf that starts first. What is to be as
+    late as possible is moved, in ``early``, by its free float.
     """
-    into, source, kinds, lags, order, leaf = (
-        arcs.into,
-        arcs.source,
-        arcs.kind,
-        arcs.lag,
-        arcs.order,
-        arcs.leaf,
-    )
+    into, source, kinds, lags, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.lag, arcs.order, arcs.leaf
+    lag_calendars = arcs.lag_calendar
     project_of, calendars, durations, holds = tasks.project, tasks.calendar, tasks.duration, tasks.hold
-    start_until, finish_until = tasks.start_until, tasks.finish_until
-    early_start, before_hold, work = early.start, early.free_start, early.work
+    start_until, finish_until, crew_of = tasks.start_until, tasks.finish_until, tasks.crew
+    spans, as_late = tasks.span, tasks.late
+    crew_into, crew_calendars = crews.into, crews.calendars
+    early_start, early_finish, before_hold, work, cause = (
+        early.start,
+        early.finish,
+        early.free_start,
+        early.work,
+        early.cause,
+    )
     n = len(durations)
     late_start = np.full(n, NEVER, dtype=np.int64)
     late_finish = np.full(n, NEVER, dtype=np.int64)
     total = np.zeros(n, dtype=np.int64)
     free = np.zeros(n, dtype=np.int64)
-    bounds = np.full((4, 2 * n), FOREVER, dtype=np.int64)  # late start, late finish, free start, free finish
+    bounds = np.full((2 * n, 4), FOREVER, dtype=np.int64)  # late start, late finish, free start, free finish
     for at in range(len(order) - 1, -1, -1):
         j = order[at]
         first, last = into[j], into[j + 1]
@@ -252,14 +310,14 @@ def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forw
             for a in range(first, last):
                 s = source[a]
                 for b in (1, 3):
-                    bounds[b, s] = min(bounds[b, s], bounds[b, j])
+                    bounds[s, b] = min(bounds[s, b], bounds[j, b])
                 if early_start[s] == early_start[j]:
                     for b in (0, 2):
-                        bounds[b, s] = min(bounds[b, s], bounds[b, j])
+                        bounds[s, b] = min(bounds[s, b], bounds[j, b])
             continue
         calendar, late, now, hold, duration = calendars[j], 0, 0, 0, 0
-        on_start, on_finish = bounds[0, j], bounds[1, j]
-        free_on_start, free_on_finish = bounds[2, j], bounds[3, j]
+        on_start, on_finish = bounds[j, 0], bounds[j, 1]
+        free_on_start, free_on_finish = bounds[j, 2], bounds[j, 3]
         if leaf[j]:
             end = project_finish[project_of[j]]
             until_start = min(on_start, start_until[j])
@@ -268,27 +326,77 @@ def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forw
             duration, hold, now = durations[j], holds[j], work[j]
             # What precedes is bound by the start before the hold, and by the last moment that counts as
             # this finish.
-            if duration == 0:
+            if spans[j] == 1 and is_stretched(kinds, first, last):
+                late_start[j], late_finish[j] = min(until_start, until_finish), until_finish
+                done = worked(pool, calendar, early_finish[j])
+                total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, until_finish) - done)
+                room = worked(pool, calendar, free_until) - done
+                if free_on_start < FOREVER:
+                    room = min(room, worked(pool, calendar, free_on_start) - now)
+                free[j] = max(0, room)
+                on_start, on_finish = late_start[j], late_finish[j]
+                free_on_start, free_on_finish = before_hold[j], early_finish[j]
+            elif crew_of[j] > 0 and duration > 0:
+                c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
+                release = crew_latest_start(pool, crew_calendars, c1, c2, duration, until_start, until_finish)
+                late_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
+                late_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
+                total[j] = worked(pool, calendar, late_start[j]) - now
+                free_release = crew_latest_start(pool, crew_calendars, c1, c2, duration, free_on_start, free_until)
+                free_release = crew_earliest_start(pool, crew_calendars, c1, c2, duration, free_release, NEVER)
+                free[j] = max(0, worked(pool, calendar, free_release) - now)
+                if as_late[j] and min(free[j], total[j]) > 0:
+                    release_now = min(free_release, release)
+                    early_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release_now, NEVER)
+                    early_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release_now)
+                    work[j] = worked(pool, calendar, early_start[j])
+                    total[j] -= work[j] - now
+                    free[j] = max(0, free[j] - (work[j] - now))
+                    cause[j] = BY_LATENESS
+                    before_hold[j] = start_side(pool, calendar, work[j] - hold)
+                free_on_start = before_hold[j]
+                free_on_finish = crew_latest_finish(pool, crew_calendars, c1, c2, duration, before_hold[j])
+                on_start = release if hold == 0 else start_side(pool, calendar, worked(pool, calendar, release) - hold)
+                on_finish = crew_latest_finish(pool, crew_calendars, c1, c2, duration, on_start)
+            elif duration == 0:
                 at_latest = min(until_start, until_finish)
+                free_latest = min(free_on_start, free_until)
+                if as_late[j] and min(free_latest, at_latest) > early_start[j]:
+                    early_start[j] = early_finish[j] = min(free_latest, at_latest)
+                    now = work[j] = worked(pool, calendar, early_start[j])
+                    cause[j] = BY_LATENESS
+                    before_hold[j] = retreat(pool, calendar, early_start[j], hold)
                 late_start[j] = late_finish[j] = at_latest
                 total[j] = worked(pool, calendar, at_latest) - now
-                free[j] = max(0, worked(pool, calendar, min(free_on_start, free_until)) - now)
+                free[j] = max(0, worked(pool, calendar, free_latest) - now)
                 on_start = on_finish = retreat(pool, calendar, at_latest, hold)
+                free_on_start = free_on_finish = before_hold[j]
             else:
-                late = _work_by(pool, calendar, until_start, until_finish, duration)
+                late = latest_work(pool, calendar, until_start, until_finish, duration)
                 late_start[j] = start_side(pool, calendar, late)
                 late_finish[j] = finish_side(pool, calendar, late + duration)
                 total[j] = late - now
                 if until_finish == free_until and until_start == free_on_start:
                     free[j] = max(0, total[j])
                 else:
-                    free[j] = max(0, _work_by(pool, calendar, free_on_start, free_until, duration) - now)
+                    free[j] = max(0, latest_work(pool, calendar, free_on_start, free_until, duration) - now)
+                if as_late[j] and min(free[j], total[j]) > 0:
+                    by = min(free[j], total[j])
+                    now = work[j] = now + by
+                    early_start[j] = start_side(pool, calendar, now)
+                    early_finish[j] = finish_side(pool, calendar, now + duration)
+                    total[j] -= by
+                    free[j] -= by
+                    cause[j] = BY_LATENESS
+                    before_hold[j] = start_side(pool, calendar, now - hold)
                 on_start = late_start[j] if hold == 0 else start_side(pool, calendar, late - hold)
                 on_finish = NEVER  # worked out where a link asks for it
-            free_on_start = before_hold[j]
-            free_on_finish = free_on_start if duration == 0 else NEVER
+                free_on_start = before_hold[j]
+                free_on_finish = NEVER
         for a in range(first, last):
             kind, s, lag = kinds[a], source[a], lags[a]
+            if kind == WARN:
+                continue
             if kind == FF or kind == SF:
                 if on_finish == NEVER:
                     on_finish = start_side(pool, calendar, late - hold + duration)
@@ -297,10 +405,11 @@ def backward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, early: Forw
             else:
                 bound, free_bound = on_start, free_on_start
             b = 1 if kind == FS or kind == FF else 0
+            counted = calendar if lag_calendars[a] < 0 else lag_calendars[a]
             if bound < FOREVER:
-                bounds[b, s] = min(bounds[b, s], latest_before(pool, calendar, bound, lag))
+                bounds[s, b] = min(bounds[s, b], latest_before(pool, counted, bound, lag))
             if free_bound < FOREVER:
-                bounds[b + 2, s] = min(bounds[b + 2, s], latest_before(pool, calendar, free_bound, lag))
+                bounds[s, b + 2] = min(bounds[s, b + 2], latest_before(pool, counted, free_bound, lag))
     return Backward(late_start, late_finish, total, free)
 
 
@@ -311,13 +420,13 @@ def longest_path(arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: 
     On a summary's close, 1 marks its finish as driving, 2 its start.
     """
     into, source, kinds, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.order, arcs.leaf
-    project_of = tasks.project
-    start, finish, driving = early.start, early.finish, early.driving
+    project_of, spans = tasks.project, tasks.span
+    start, finish, driving, cause = early.start, early.finish, early.driving, early.cause
     n = len(project_of)
     marked = np.zeros(2 * n, dtype=np.int64)
     for at in range(len(order) - 1, -1, -1):
         j = order[at]
-        if j < n and leaf[j] and finish[j] == project_finish[project_of[j]]:
+        if j < n and leaf[j] and finish[j] == project_finish[project_of[j]] and cause[j] != BY_LATENESS:
             marked[j] = 1
         if not marked[j]:
             continue
@@ -328,9 +437,9 @@ def longest_path(arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: 
                     marked[s] |= 1
                 if marked[j] & 2 and start[s] == start[j]:
                     marked[s] |= 2 if s >= n else 1
-            elif driving[a]:
+            elif driving[a] and not (spans[j] and kind != FF and kind != SF):  # a span ends with what ends it
                 marked[s] |= 1 if s < n or kind == FS or kind == FF else 2
-    return np.minimum(marked[:n], 1) * leaf
+    return np.minimum(marked[:n], 1) * leaf * (1 - spans)
 
 
 @njit(cache=True, nogil=True)
@@ -342,6 +451,8 @@ def gather_summaries(
     late: Backward,
     critical: Ints,
     longest: Ints,
+    start: Ints,
+    finish: Ints,
 ) -> None:
     """Give each summary, in place, the span of what lies below it and its least float."""
     parent = tasks.parent
@@ -350,6 +461,7 @@ def gather_summaries(
     total_float, free_float = late.total_float, late.free_float
     for j in bottom_up:
         if not leaf[j]:
+            start[j], finish[j] = FOREVER, NEVER
             early_start[j], early_finish[j] = FOREVER, NEVER
             late_start[j], late_finish[j] = FOREVER, NEVER
             total_float[j] = free_float[j] = FOREVER
@@ -357,6 +469,8 @@ def gather_summaries(
         p = parent[j]
         if p < 0:
             continue
+        start[p] = min(start[p], start[j])
+        finish[p] = max(finish[p], finish[j])
         early_start[p] = min(early_start[p], early_start[j])
         early_finish[p] = max(early_finish[p], early_finish[j])
         late_start[p] = min(late_start[p], late_start[j])

@@ -6,10 +6,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LimitKind, Link
-from hexapod.schedule.codes import BY_LIMIT, BY_LINK, CLOSE
+from hexapod.plan.records import Direction, LimitKind, Link
+from hexapod.schedule.codes import BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
 from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.timing import CalendarBook, TaskTime, assignment_set, own_calendar
 
 if TYPE_CHECKING:
     from hexapod.schedule.network import Network
@@ -23,13 +26,17 @@ class ReasonKind(StrEnum):
     STATUS_DATE = "status_date"
     FIRST_OF = "first_of"  # a summary starts with the first of what lies below it
     LAST_OF = "last_of"  # a summary ends with the last of what lies below it
+    RESOURCE_CALENDAR = "resource_calendar"  # who is assigned cannot work before
+    AS_LATE_AS_POSSIBLE = "as_late_as_possible"  # held back until just before what waits for it
+    PROJECT_FINISH = "project_finish"  # placed back from the finish that is required
 
 
 @dataclass(frozen=True)
 class Reason:
     """Why ``task`` is where it is. ``at`` is its start (its finish for ``LAST_OF``) in minutes.
 
-    ``link`` is what drives it, and ``through`` the summary above ``task`` that the link holds back;
+    ``link`` is what drives it, and ``through`` the summary above ``task`` that the link holds back; of a task
+    that is placed as late as it may be, it is the link to what it must be done for, if that is not the finish.
     ``child`` the row that gives a summary its date; ``hold`` the working minutes that levelling adds.
     """
 
@@ -41,15 +48,19 @@ class Reason:
     child: str | None = None
     limit: LimitKind | None = None
     hold: int = 0
+    resource: str | None = None
 
 
 def reason_of(schedule: Schedule, task_id: str) -> Reason:
     """The first reason for the start of a task."""
     network = _network(schedule)
     plan, slot = network.plan, network.interning.slots[task_id]
-    at = int(schedule.early_start[slot])
+    at = int(schedule.start[slot])
     if plan.is_summary(task_id):
         return Reason(task_id, ReasonKind.FIRST_OF, at, child=_edge_leaf(schedule, plan, task_id, first=True))
+    late = _placed_late(schedule, network, slot, at)
+    if late is not None:
+        return late
     if plan.tasks[task_id].hold:
         return Reason(task_id, ReasonKind.HOLD, at, hold=plan.tasks[task_id].hold)
     return _before_hold(schedule, network, slot, at)
@@ -66,24 +77,25 @@ def chain(schedule: Schedule, task_id: str) -> list[Reason]:
         slot = network.interning.slots[current]
         if by_finish and plan.is_summary(current):
             child = _edge_leaf(schedule, plan, current, first=False)
-            found.append(Reason(current, ReasonKind.LAST_OF, int(schedule.early_finish[slot]), child=child))
+            found.append(Reason(current, ReasonKind.LAST_OF, int(schedule.finish[slot]), child=child))
             current = child
             continue
         reason = reason_of(schedule, current)
         found.append(reason)
-        if reason.kind is ReasonKind.HOLD:
+        if reason.kind in (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH):
+            current, by_finish = (reason.link.successor if reason.link else None), False
+            if current in {step.task for step in found}:
+                break
+            continue
+        while reason.kind in (ReasonKind.HOLD, ReasonKind.RESOURCE_CALENDAR):
             assert schedule.free_start is not None
-            reason = _before_hold(schedule, network, slot, int(schedule.free_start[slot]))
+            at = int(schedule.free_start[slot])
+            held = reason.kind is ReasonKind.HOLD
+            reason = _before_hold(schedule, network, slot, at) if held else _driver(schedule, network, slot, at)
             found.append(reason)
         current = reason.child or (reason.link.predecessor if reason.link else None)
         by_finish = reason.link is not None and reason.link.type.value in ("FS", "FF")
     return found
-
-
-def driving_links(schedule: Schedule, task_id: str) -> list[Link]:
-    """Every link that holds a leaf where it is, the closest first by its predecessor's id."""
-    network = _network(schedule)
-    return [link for link, _ in _drivers(schedule, network, network.interning.slots[task_id])]
 
 
 def _network(schedule: Schedule) -> Network:
@@ -93,6 +105,67 @@ def _network(schedule: Schedule) -> Network:
 
 
 def _before_hold(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
+    """The resource that cannot work sooner, if that is why; else what drives the task."""
+    resource = _late_resource(network, slot, at, schedule)
+    if resource is not None:
+        return Reason(network.interning.ids[slot], ReasonKind.RESOURCE_CALENDAR, at, resource=resource)
+    return _driver(schedule, network, slot, at)
+
+
+def _late_resource(network: Network, slot: int, at: int, schedule: Schedule) -> str | None:
+    """Who is assigned, and does not work at the moment from which the task's own calendar would let it start."""
+    plan, task = network.plan, network.plan.tasks[network.interning.ids[slot]]
+    own = own_calendar(plan, task)
+    with_hours = [r for r in plan.assigned.get(task.id, ()) if assignment_set(own, plan.resources[r]) != (own,)]
+    if not with_hours or task.elapsed or not task.minutes:
+        return None
+    from hexapod.schedule.engine import arcs_of
+    from hexapod.schedule.passes import earliest_start, reach
+    from hexapod.worktime.arithmetic import next_working
+
+    assert schedule.lag is not None
+    arcs, shape = arcs_of(network), network.structure
+    timing = network.timing.including(CalendarBook(plan), TaskTime((own,)))
+    index = timing.index[(own,)]
+    start, finish = (np.concatenate((a, a)) for a in (schedule.early_start, schedule.early_finish))
+    reached = np.empty(len(shape.source), dtype=np.int64)
+    bounds = reach(
+        timing.pool, index, int(shape.into[slot]), int(shape.into[slot + 1]), shape.source,
+        shape.kind, schedule.lag, arcs.lag_calendar, start, finish, reached,
+    )  # fmt: skip
+    from_start = max(bounds[0], network.tasks.base[slot], network.tasks.start_from[slot])
+    from_finish = max(bounds[1], network.tasks.finish_from[slot])
+    logic = earliest_start(timing.pool, index, network.tasks.duration[slot], from_start, from_finish)
+    if logic >= at:
+        return None
+    for resource in with_hours:
+        chosen = assignment_set(own, plan.resources[resource])
+        timing = timing.including(CalendarBook(plan), TaskTime(chosen))
+        if next_working(timing.pool, timing.index[chosen], logic) >= at:
+            return resource
+    return with_hours[0]
+
+
+def _placed_late(schedule: Schedule, network: Network, slot: int, at: int) -> Reason | None:
+    """Why a task that is placed as late as it may be is not placed later; None for one that is not."""
+    assert schedule.cause is not None
+    plan, task = network.plan, network.plan.tasks[network.interning.ids[slot]]
+    if schedule.cause[slot] == BY_LATENESS:
+        kind = ReasonKind.AS_LATE_AS_POSSIBLE
+    elif plan.projects[task.project].direction is Direction.BACKWARD:
+        kind = ReasonKind.PROJECT_FINISH
+    else:
+        return None
+    from hexapod.schedule.slack import link_slacks
+
+    slacks = link_slacks(schedule)
+    after = [x for held in (task.id, *plan.ancestors(task.id)) for x in plan.links_from(held)]
+    binding = [x for x in after if slacks[network.interning.link_slots[x.key]] <= 0]
+    link = min(binding, key=lambda x: (schedule.start[schedule.slots[x.successor]], x.key), default=None)
+    return Reason(task.id, kind, at, link=link)
+
+
+def _driver(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
     task_id = network.interning.ids[slot]
     task = network.plan.tasks[task_id]
     assert schedule.cause is not None
@@ -133,5 +206,5 @@ def _edge_leaf(schedule: Schedule, plan: Plan, summary: str, *, first: bool) -> 
     """The leaf of a branch that starts first, or finishes last; the upper one where several do."""
     leaves = [t for t in plan.branch(summary) if not plan.is_summary(t)]
     if first:
-        return min(leaves, key=lambda t: schedule.early_start[schedule.slots[t]])
-    return max(leaves, key=lambda t: schedule.early_finish[schedule.slots[t]])
+        return min(leaves, key=lambda t: schedule.start[schedule.slots[t]])
+    return max(leaves, key=lambda t: schedule.finish[schedule.slots[t]])

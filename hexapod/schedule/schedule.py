@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -15,8 +15,14 @@ if TYPE_CHECKING:
 
 
 class TaskDates(NamedTuple):
-    """Times in minutes, floats in working minutes. A summary has its span and its least floats."""
+    """Times in minutes, floats in working minutes. A summary has its span and its least floats.
 
+    ``start`` and ``finish`` are where the task is put: its early dates, or its late ones in a project that is
+    scheduled back from its finish.
+    """
+
+    start: int
+    finish: int
     early_start: int
     early_finish: int
     late_start: int
@@ -33,6 +39,8 @@ class Schedule:
     """Arrays by slot; ``slots`` finds a task's. ``network`` is None when the dates were read from a file."""
 
     slots: Mapping[str, int]
+    start: Ints
+    finish: Ints
     early_start: Ints
     early_finish: Ints
     late_start: Ints
@@ -42,15 +50,19 @@ class Schedule:
     critical: Ints
     longest_path: Ints
     duration: Ints
+    project_start: Mapping[str, int]
     project_finish: Mapping[str, int | None]
     network: Network | None = None
     free_start: Ints | None = None  # the early start before a levelling hold
     driving: Ints | None = None  # by arc
     cause: Ints | None = None
+    lag: Ints | None = None  # by arc, percentages worked out
 
     def dates(self, task_id: str) -> TaskDates:
         i = self.slots[task_id]
         return TaskDates(
+            int(self.start[i]),
+            int(self.finish[i]),
             int(self.early_start[i]),
             int(self.early_finish[i]),
             int(self.late_start[i]),
@@ -65,14 +77,34 @@ class Schedule:
     def has(self, task_id: str) -> bool:
         """False for a task that is not in the plan that these dates are of."""
         slot = self.slots.get(task_id)
-        if slot is None or slot >= len(self.early_start):
+        if slot is None or slot >= len(self.start):
             return False
         return self.network is None or bool(self.network.tasks.alive[slot])
 
     @property
-    def finish(self) -> int | None:
+    def last_finish(self) -> int | None:
         """The latest finish of all projects."""
         return max((f for f in self.project_finish.values() if f is not None), default=None)
 
 
-EMPTY = Schedule({}, *(np.zeros(0, dtype=np.int64),) * 9, project_finish={})
+EMPTY = Schedule({}, *(np.zeros(0, dtype=np.int64),) * 11, project_start={}, project_finish={})
+
+
+def finishes_without(schedule: Schedule, series: Collection[str]) -> dict[str, int]:
+    """When each project would finish without its recurring work; its target where nothing else is in it."""
+    network = schedule.network
+    assert network is not None
+    plan = network.plan
+    apart = {c for task_id in series for c in plan.branch(task_id)}
+    slots = np.array([network.interning.slots[t] for t in apart], dtype=np.int64)
+    counted = network.structure.leaf.copy()
+    counted[slots] = 0
+    found = {}
+    for i, project_id in enumerate(network.projects):
+        project = plan.projects[project_id]
+        mine = np.flatnonzero(counted * (network.tasks.project == i))
+        if len(mine):
+            found[project_id] = int(schedule.finish[mine].max())
+        elif project.target_finish is not None:
+            found[project_id] = project.target_finish
+    return found

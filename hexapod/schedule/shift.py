@@ -32,10 +32,8 @@ def shift(before: Schedule, after: Schedule) -> Shift:
     """From ``before`` to ``after``, for tasks alive in both."""
     if after.network is None or before.network is None:
         return UNMOVED
-    common = min(len(before.early_start), len(after.early_start))
-    moved = (before.early_start[:common] != after.early_start[:common]) | (
-        before.early_finish[:common] != after.early_finish[:common]
-    )
+    common = min(len(before.start), len(after.start))
+    moved = (before.start[:common] != after.start[:common]) | (before.finish[:common] != after.finish[:common])
     moved &= (before.network.tasks.alive[:common] & after.network.tasks.alive[:common]).astype(bool)
     slots = np.flatnonzero(moved)
     if not len(slots):
@@ -43,6 +41,6 @@ def shift(before: Schedule, after: Schedule) -> Shift:
     pool, calendars = after.network.timing.pool, after.network.tasks.calendar
     return Shift(
         slots,
-        working_spans(pool, calendars, slots, before.early_start, after.early_start),
-        working_spans(pool, calendars, slots, before.early_finish, after.early_finish),
+        working_spans(pool, calendars, slots, before.start, after.start),
+        working_spans(pool, calendars, slots, before.finish, after.finish),
     )

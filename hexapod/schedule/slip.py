@@ -32,9 +32,7 @@ def slip(schedule: Schedule, task_id: str, delay: int) -> Slip:
     hold[slot] += delay
     after = schedule_network(replace(network, tasks=network.tasks._replace(hold=hold)))
     leaves = np.flatnonzero(network.structure.leaf)
-    moved = (after.early_start[leaves] != schedule.early_start[leaves]) | (
-        after.early_finish[leaves] != schedule.early_finish[leaves]
-    )
+    moved = (after.start[leaves] != schedule.start[leaves]) | (after.finish[leaves] != schedule.finish[leaves])
     project = plan.tasks[task_id].project
     before_finish, after_finish = schedule.project_finish[project], after.project_finish[project]
     assert before_finish is not None and after_finish is not None

@@ -7,14 +7,15 @@ Gate and close nodes have arcs only where a summary is linked. Loops are found h
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from hexapod.errors import EditRefused
 from hexapod.plan.plan import Plan
-from hexapod.schedule.arrays import Interning, LinkArrays, TaskArrays
-from hexapod.schedule.codes import CLOSE, FF, GATE
+from hexapod.plan.records import Gap
+from hexapod.schedule.arrays import GAPS, Interning, LinkArrays, TaskArrays
+from hexapod.schedule.codes import CLOSE, FF, GATE, WARN
 from hexapod.schedule.order import (
     bottom_up_order,
     compressed_rows,
@@ -36,6 +37,7 @@ class LoopFound(EditRefused):
 class Structure:
     """Arcs sorted by the node they lead to: those into node j are ``into[j]`` up to ``into[j + 1]``.
 
+    Links that only warn are of kind ``WARN``: they take part in the order, and hold nothing.
     ``link`` is the link slot behind an arc, -1 for a tie between a summary and what lies below it.
     """
 
@@ -43,7 +45,6 @@ class Structure:
     into: Ints
     source: Ints
     kind: Ints
-    lag: Ints
     link: Ints
     order: Ints
     bottom_up: Ints  # summaries and leaves, children before parents
@@ -52,21 +53,19 @@ class Structure:
     def of(tasks: TaskArrays, links: LinkArrays, interning: Interning, plan: Plan) -> Structure:
         n = len(tasks.alive)
         bottom_up, leaf = bottom_up_order(tasks.alive, tasks.parent)
-        alive = np.flatnonzero(links.alive)
-        tail, head = links.predecessor[alive], links.successor[alive]
-        kind, lag = links.type[alive], links.lag[alive]
-        slot = alive
+        slot = np.flatnonzero(links.alive)
+        tail, head, kind = links.predecessor[slot], links.successor[slot], links.type[slot]
         ends_summary = (leaf[head] == 0) & (kind >= FF)
         if ends_summary.any():
             extra = [
-                (tail[i], inner, kind[i], lag[i], slot[i])
+                (tail[i], inner, kind[i], slot[i])
                 for i in np.flatnonzero(ends_summary)
                 for inner in _last_leaves(plan, interning, int(head[i]))
             ]
-            more = np.array(extra, dtype=np.int64).reshape(-1, 5).T
+            more = np.array(extra, dtype=np.int64).reshape(-1, 4).T
             keep = ~ends_summary
-            tail, head, kind, lag, slot = (
-                np.concatenate((a[keep], b)) for a, b in zip((tail, head, kind, lag, slot), more, strict=True)
+            tail, head, kind, slot = (
+                np.concatenate((a[keep], b)) for a, b in zip((tail, head, kind, slot), more, strict=True)
             )
         gate_head, close_tail = gate_and_close_arcs(tasks.alive, tasks.parent, leaf, tail, head, bottom_up)
         tail = np.where(leaf[tail] == 1, tail, tail + n)
@@ -75,21 +74,16 @@ class Structure:
         )
         tie_head = np.concatenate((gate_head, tasks.parent[close_tail] + n))
         ties = len(tie_tail)
-        nothing = np.zeros(ties, dtype=np.int64)
         tie_kind = np.concatenate((np.full(len(gate_head), GATE), np.full(len(close_tail), CLOSE)))
         tail, head = np.concatenate((tail, tie_tail)), np.concatenate((head, tie_head))
-        kind, lag = np.concatenate((kind, tie_kind)), np.concatenate((lag, nothing))
-        slot = np.concatenate((slot, nothing - 1))
+        kind = np.concatenate((np.where(links.gap[slot] == GAPS[Gap.WARN], WARN, kind), tie_kind))
+        slot = np.concatenate((slot, np.full(ties, -1)))
         into, by_head = compressed_rows(head, 2 * n)
         source = tail[by_head]
         order = topological_order(into, source, tasks.alive, leaf)
         if len(order) and order[-1] < 0:
             raise _loop(into, source, order, interning, plan, n)
-        return Structure(leaf, into, source, kind[by_head], lag[by_head], slot[by_head], order, bottom_up)
-
-    def with_lags(self, link_lag: Ints) -> Structure:
-        """The same shape with the links' present lags."""
-        return replace(self, lag=np.where(self.link >= 0, link_lag[self.link], 0))
+        return Structure(leaf, into, source, kind[by_head], slot[by_head], order, bottom_up)
 
 
 def _last_leaves(plan: Plan, interning: Interning, summary: int) -> list[int]:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LimitKind, Link
+from hexapod.plan.records import LagOn, LimitKind, Link
+from hexapod.schedule.conflicts import Conflict, ConflictKind
 from hexapod.schedule.reasons import Reason, ReasonKind
-from hexapod.worktime.lengths import format_length
+from hexapod.worktime.lengths import format_duration, format_length
 
 _LINK = {
     "FS": "waits for the finish of",
@@ -28,18 +29,49 @@ def link_words(link: Link) -> str:
     return _LINK[link.type.value]
 
 
-def lag_text(lag: int) -> str:
-    """``2 d later``, ``1 d sooner`` or nothing."""
-    return f"{format_length(abs(lag))} {'later' if lag > 0 else 'sooner'}" if lag else ""
+_COUNTED = {
+    LagOn.SUCCESSOR: "",
+    LagOn.PREDECESSOR: " by its own calendar",
+    LagOn.PROJECT: " by the project's calendar",
+    LagOn.ELAPSED: "",
+}
 
 
-def lag_words(lag: int) -> str:
+def lag_text(link: Link) -> str:
+    """``2 d later``, ``1 d sooner``, ``50 % later``, ``24 h elapsed later`` or nothing."""
+    if not link.lag and not link.lag_percent:
+        return ""
+    amount = f"{abs(link.lag_percent):.6g} %"
+    if link.lag:
+        amount = (
+            format_duration(abs(link.lag), elapsed=True)
+            if link.lag_on is LagOn.ELAPSED
+            else format_length(abs(link.lag))
+        )
+    return f"{amount}{_COUNTED[link.lag_on]} {'later' if link.lag + link.lag_percent > 0 else 'sooner'}"
+
+
+def lag_words(link: Link) -> str:
     """The same behind a comma."""
-    return f", {lag_text(lag)}" if lag else ""
+    text = lag_text(link)
+    return f", {text}" if text else ""
 
 
 def limit_words(kind: LimitKind) -> str:
     return _LIMIT[kind]
+
+
+def conflict_words(plan: Plan, conflict: Conflict) -> str:
+    """What is not kept and by how much, as a sentence."""
+    by = format_length(conflict.by)
+    if conflict.link is not None:
+        return f"Overlaps “{plan.tasks[conflict.link.predecessor].name}” by {by}: the link only warns."
+    if conflict.limit is not None:
+        return f"A limit is not kept: it {limit_words(conflict.limit)} a date that it passes by {by}."
+    if conflict.kind is ConflictKind.TARGET:
+        return f"The target date is missed by {by}."
+    project = plan.projects[plan.tasks[conflict.task].project]
+    return f"“{project.name}” needs {by} more than there is before its required finish."
 
 
 def reason_words(plan: Plan, reason: Reason) -> str:
@@ -48,12 +80,19 @@ def reason_words(plan: Plan, reason: Reason) -> str:
         assert reason.link is not None
         whole = "" if reason.through is None else f" (as part of “{plan.tasks[reason.through].name}”)"
         name = plan.tasks[reason.link.predecessor].name
-        return f"{link_words(reason.link)} “{name}”{lag_words(reason.link.lag)}{whole}"
+        return f"{link_words(reason.link)} “{name}”{lag_words(reason.link)}{whole}"
     if reason.kind is ReasonKind.LIMIT:
         assert reason.limit is not None
         return f"has a limit: it {limit_words(reason.limit)} a date that was typed"
     if reason.kind is ReasonKind.HOLD:
         return f"is held back {format_length(reason.hold)} by levelling"
+    if reason.kind is ReasonKind.RESOURCE_CALENDAR:
+        assert reason.resource is not None
+        return f"starts when {plan.resources[reason.resource].name} can work"
+    if reason.kind in (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH):
+        how = "is as late as possible" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "is planned back"
+        before = f" for “{plan.tasks[reason.link.successor].name}”" if reason.link else " for the finish of the project"
+        return f"{how}: done just in time{before}"
     if reason.kind is ReasonKind.FIRST_OF:
         assert reason.child is not None
         return f"starts with the first of its parts, “{plan.tasks[reason.child].name}”"

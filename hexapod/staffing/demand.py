@@ -8,7 +8,9 @@ import numpy as np
 from immutables import Map
 
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import ResourceKind
 from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.timing import assignment_set, own_calendar
 from hexapod.worktime.calendars import Ints
 
 MILLI = 1000
@@ -16,7 +18,10 @@ MILLI = 1000
 
 @dataclass(frozen=True)
 class Demand:
-    """One entry an assignment, sorted by resource: ``first[r]`` up to ``first[r + 1]`` are resource r's."""
+    """One entry an assignment, sorted by resource: ``first[r]`` up to ``first[r + 1]`` are resource r's.
+
+    Materials are reported, not levelled; they are not among the resources.
+    """
 
     resources: tuple[str, ...]
     capacity: Ints  # by resource, thousandths of a unit
@@ -31,9 +36,13 @@ class Demand:
         """The demand of a plan; ``before`` is used again if nothing in it changed."""
         if before is not None and before.assignments is plan.assignments and before.pool_of_resources is plan.resources:
             return before
-        resources = tuple(r.id for r in plan.resources_in_order())
+        resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
         index = {r: i for i, r in enumerate(resources)}
-        rows = sorted((index[a.resource], schedule.slots[a.task], milli(a.units)) for a in plan.assignments.values())
+        rows = sorted(
+            (index[a.resource], schedule.slots[a.task], milli(a.units))
+            for a in plan.assignments.values()
+            if a.resource in index
+        )
         table = np.array(rows, dtype=np.int64).reshape(-1, 3)
         return Demand(
             resources,
@@ -44,6 +53,33 @@ class Demand:
             plan.assignments,
             plan.resources,
         )
+
+
+@dataclass(frozen=True)
+class Runs:
+    """When assignments are worked: one entry each. Several in one crew end on calendars of their own."""
+
+    calendar: Ints
+    start: Ints
+    finish: Ints
+
+
+def runs_of(schedule: Schedule, slots: Ints, resources: list[str]) -> Runs:
+    """The runs of assignments given by their tasks' slots and their resources."""
+    network = schedule.network
+    assert network is not None
+    calendar, start, finish = network.tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
+    crewed = np.flatnonzero((network.tasks.crew[slots] > 0) & (network.structure.leaf[slots] == 1))
+    if len(crewed):
+        from hexapod.worktime.arithmetic import finish_side, worked
+
+        plan, timing = network.plan, network.timing
+        for i in crewed:
+            own = own_calendar(plan, plan.tasks[network.interning.ids[slots[i]]])
+            calendar[i] = timing.index[assignment_set(own, plan.resources[resources[i]])]
+            work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
+            finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))
+    return Runs(calendar, start, finish)
 
 
 def milli(units: float) -> int:

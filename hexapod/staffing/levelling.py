@@ -24,12 +24,13 @@ from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import LimitKind
 from hexapod.schedule.codes import NEVER
+from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.bound import lower_bound
-from hexapod.staffing.demand import Demand
+from hexapod.staffing.demand import Demand, runs_of
 from hexapod.staffing.overloads import Overload, overloads
 from hexapod.staffing.profile import END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working, worked
@@ -82,7 +83,9 @@ class _Ground:
     network: Network
     late_start: Ints
     movable: Ints
-    asks: dict[int, list[tuple[int, int]]]  # slot: resource, units
+    lags: Ints  # by arc, percentages worked out
+    lag_calendars: Ints
+    asks: dict[int, list[tuple[int, int, int]]]  # slot: resource, units, calendar
     capacity: Ints
     within_float: bool
     onward: list[list[int]]
@@ -125,7 +128,7 @@ def _with_holds(network: Network, holds: Ints) -> Network:
 
 
 def _finish(schedule: Schedule) -> int:
-    return schedule.finish if schedule.finish is not None else 0
+    return schedule.last_finish if schedule.last_finish is not None else 0
 
 
 def _movable(network: Network) -> Ints:
@@ -141,18 +144,23 @@ def _movable(network: Network) -> Ints:
 def _ground(free: Schedule, demand: Demand, movable: Ints, within_float: bool) -> _Ground:
     network = free.network
     assert network is not None
-    asks: dict[int, list[tuple[int, int]]] = {}
-    for r in range(len(demand.resources)):
-        for a in range(demand.first[r], demand.first[r + 1]):
-            slot = int(demand.task[a])
+    asks: dict[int, list[tuple[int, int, int]]] = {}
+    for r, resource in enumerate(demand.resources):
+        mine = slice(demand.first[r], demand.first[r + 1])
+        calendars = runs_of(free, demand.task[mine], [resource] * (mine.stop - mine.start)).calendar
+        for slot, units, calendar in zip(demand.task[mine], demand.units[mine], calendars, strict=True):
             if network.structure.leaf[slot] and network.tasks.duration[slot]:
-                asks.setdefault(slot, []).append((r, int(demand.units[a])))
+                asks.setdefault(int(slot), []).append((r, int(units), int(calendar)))
     shape = network.structure
+    assert free.lag is not None
     onward: list[list[int]] = [[] for _ in range(2 * network.size)]
     for j in range(2 * network.size):
         for a in range(shape.into[j], shape.into[j + 1]):
             onward[shape.source[a]].append(j)
-    return _Ground(network, free.late_start, movable, asks, demand.capacity, within_float, onward)
+    lag_calendars = network.lag_calendars(shape.link)
+    return _Ground(
+        network, free.late_start, movable, free.lag, lag_calendars, asks, demand.capacity, within_float, onward
+    )
 
 
 def _priorities(free: Schedule, ground: _Ground) -> Iterator[list[tuple[float, ...]]]:
@@ -215,7 +223,10 @@ def _place_all(ground: _Ground, priority: list[tuple[float, ...]]) -> _Placed:
             start[j], finish[j] = close_of(first, last, shape.source, start, finish)
         else:
             calendar = int(tasks.calendar[j])
-            bounds = reach(pool, calendar, first, last, shape.source, shape.kind, shape.lag, start, finish, reached)
+            bounds = reach(
+                pool, calendar, first, last, shape.source, shape.kind, ground.lags, ground.lag_calendars,
+                start, finish, reached,
+            )  # fmt: skip
             if shape.leaf[j]:
                 _place(ground, placed, finish, profiles, bookings, j, *bounds)
             else:
@@ -242,7 +253,15 @@ def _place(
     calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
     from_start = max(from_start, tasks.base[j], tasks.start_from[j])
     from_finish = max(from_finish, tasks.finish_from[j])
-    logic = earliest_start(pool, calendar, duration, from_start, from_finish)
+    crew = _crew(ground, j)
+    if tasks.span[j] and from_finish > NEVER:
+        placed.start[j] = next_working(pool, calendar, from_start)
+        finish[j] = max(placed.start[j], from_finish)
+        return
+    if len(crew) and duration:
+        logic = crew_earliest_start(pool, crew, 0, len(crew), duration, from_start, from_finish)
+    else:
+        logic = earliest_start(pool, calendar, duration, from_start, from_finish)
     at = logic
     if not ground.movable[j]:
         hold = int(tasks.hold[j])
@@ -257,11 +276,22 @@ def _place(
             placed.holds[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
             if because is not None:
                 placed.because[j] = because
+    if len(crew) and duration:
+        at = crew_earliest_start(pool, crew, 0, len(crew), duration, at, NEVER)
+        finish[j] = crew_finish(pool, crew, 0, len(crew), duration, at)
+    else:
+        finish[j] = advance(pool, calendar, at, duration)
     placed.start[j] = at
-    finish[j] = advance(pool, calendar, at, duration)
-    for r, units in ground.asks.get(j, ()):
-        profiles[r] = booked(pool, calendar, at, finish[j], *profiles[r], units)
-        bookings[r].append((int(at), int(finish[j]), j))
+    for r, units, works in ground.asks.get(j, ()):
+        end = advance(pool, works, at, duration)
+        profiles[r] = booked(pool, works, at, end, *profiles[r], units)
+        bookings[r].append((int(at), int(end), j))
+
+
+def _crew(ground: _Ground, j: int) -> Ints:
+    """The calendars of those who share the task without sharing their working time."""
+    timing, crew = ground.network.timing, ground.network.tasks.crew[j]
+    return timing.crew_calendars[timing.crew_into[crew] : timing.crew_into[crew + 1]]
 
 
 def _first_fit(
@@ -275,13 +305,13 @@ def _first_fit(
     """The first start from ``logic`` to ``latest`` that exceeds no capacity, and what stood in the way last."""
     tasks, pool = ground.network.tasks, ground.network.timing.pool
     calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
-    asks = [(r, units) for r, units in ground.asks[j] if units <= ground.capacity[r]]
+    asks = [ask for ask in ground.asks[j] if ask[1] <= ground.capacity[ask[0]]]
     at, because, settled = logic, None, False
     while not settled:
         settled = True
-        for r, units in asks:
-            end = advance(pool, calendar, at, duration)
-            begin, until = clash(pool, calendar, at, end, *profiles[r], ground.capacity[r] - units)
+        for r, units, works in asks:
+            end = advance(pool, works, at, duration)
+            begin, until = clash(pool, works, at, end, *profiles[r], ground.capacity[r] - units)
             if begin == END:
                 continue
             blockers = [slot for s, f, slot in bookings[r] if s <= begin < f]
@@ -308,15 +338,15 @@ def _proposal(
     changes = Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
     after = reschedule(now, changes.applied_to(plan), changes)
     leaves = np.flatnonzero(network.structure.leaf)
-    moved = leaves[now.early_start[leaves] != after.early_start[leaves]]
+    moved = leaves[now.start[leaves] != after.start[leaves]]
     moves = []
-    for i in sorted(moved, key=lambda i: (after.early_start[i], ids[i])):
+    for i in sorted(moved, key=lambda i: (after.start[i], ids[i])):
         resource, blocker = placed.because.get(int(i), (None, None))
         moves.append(
             Move(
                 ids[i],
-                int(now.early_start[i]),
-                int(after.early_start[i]),
+                int(now.start[i]),
+                int(after.start[i]),
                 int(placed.holds[i]),
                 None if resource is None else demand.resources[resource],
                 None if blocker is None else ids[blocker],
@@ -328,8 +358,8 @@ def _proposal(
         tuple(moves),
         holds,
         after,
-        now.finish,
-        after.finish,
+        now.last_finish,
+        after.last_finish,
         tuple(overloads(now, demand)),
         left,
         lower_bound(free, demand),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +11,7 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
-from hexapod.staffing.demand import MILLI, milli
+from hexapod.staffing.demand import MILLI, milli, runs_of
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -37,22 +38,20 @@ def _add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units:
 
 def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
     """Thousandths of minutes in each period [edges[i], edges[i + 1])."""
+    total = np.zeros(len(edges) - 1, dtype=np.int64)
+    for _, units, calendar, start, finish in _runs(schedule, plan, resource):
+        _add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)  # type: ignore[union-attr]
+    return total
+
+
+def _runs(schedule: Schedule, plan: Plan, resource: str) -> Iterator[tuple[str, int, int, int, int]]:
+    """Task, units, calendar, start and finish of each assignment of a resource to a leaf."""
     network = schedule.network
     assert network is not None
-    total = np.zeros(len(edges) - 1, dtype=np.int64)
-    for task_id in plan.used_by.get(resource, ()):
-        slot = schedule.slots[task_id]
-        if network.structure.leaf[slot]:
-            _add_load(
-                network.timing.pool,
-                network.tasks.calendar[slot],
-                schedule.early_start[slot],
-                schedule.early_finish[slot],
-                milli(plan.assignments[(task_id, resource)].units),
-                edges,
-                total,
-            )
-    return total
+    tasks = [t for t in plan.used_by.get(resource, ()) if network.structure.leaf[schedule.slots[t]]]
+    found = runs_of(schedule, np.array([schedule.slots[t] for t in tasks], dtype=np.int64), [resource] * len(tasks))
+    for task_id, calendar, start, finish in zip(tasks, found.calendar, found.start, found.finish, strict=True):
+        yield task_id, milli(plan.assignments[(task_id, resource)].units), calendar, start, finish
 
 
 def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
@@ -71,13 +70,9 @@ def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: in
     assert network is not None
     edges = np.array([begin, end])
     found = []
-    for task_id in plan.used_by.get(resource, ()):
-        slot = schedule.slots[task_id]
+    for task_id, units, calendar, start, finish in _runs(schedule, plan, resource):
         total = np.zeros(1, dtype=np.int64)
-        if network.structure.leaf[slot]:
-            units = milli(plan.assignments[(task_id, resource)].units)
-            start, finish = schedule.early_start[slot], schedule.early_finish[slot]
-            _add_load(network.timing.pool, network.tasks.calendar[slot], start, finish, units, edges, total)
+        _add_load(network.timing.pool, calendar, start, finish, units, edges, total)
         if total[0]:
             found.append(Share(task_id, int(total[0]) / MILLI))
     return sorted(found, key=lambda share: (-share.minutes, share.task))

@@ -8,7 +8,7 @@ import numpy as np
 from numba import njit
 
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Demand
+from hexapod.staffing.demand import MILLI, Demand, runs_of
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -37,15 +37,16 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
     for r, resource in enumerate(demand.resources):
         mine = slice(demand.first[r], demand.first[r + 1])
         task, units = demand.task[mine], demand.units[mine]
-        keep = (leaf[task] == 1) & (network.tasks.duration[task] > 0)
+        keep = (leaf[task] == 1) & (schedule.duration[task] > 0)
         if not keep.any():
             continue
         task, units = task[keep], units[keep]
-        start, finish = schedule.early_start[task], schedule.early_finish[task]
         if units.sum() <= demand.capacity[r]:
             continue
+        runs = runs_of(schedule, task, [resource] * len(task))
+        start, finish = runs.start, runs.finish
         begins, ends, levels, excess = excess_runs(
-            network.timing.pool, network.tasks.calendar[task], start, finish, units, demand.capacity[r]
+            network.timing.pool, runs.calendar, start, finish, units, demand.capacity[r]
         )
         for begin, end, level, over in zip(begins, ends, levels, excess, strict=True):
             within = np.flatnonzero((start < end) & (finish > begin))
@@ -56,9 +57,7 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
                     int(end),
                     int(level) / MILLI,
                     int(over) / MILLI,
-                    tuple(
-                        network.interning.ids[i] for i in sorted(task[within], key=lambda s: schedule.early_start[s])
-                    ),
+                    tuple(network.interning.ids[i] for i in sorted(task[within], key=lambda s: schedule.start[s])),
                 )
             )
     return found
@@ -68,15 +67,17 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     """The most units asked for at one moment of a period, where that is more than there are; else 0."""
     network = schedule.network
     assert network is not None
+    if resource not in demand.resources:
+        return 0.0
     r = demand.resources.index(resource)
     mine = slice(demand.first[r], demand.first[r + 1])
     task, units = demand.task[mine], demand.units[mine]
-    start = np.maximum(schedule.early_start[task], begin)
-    finish = np.minimum(schedule.early_finish[task], end)
+    runs = runs_of(schedule, task, [resource] * len(task))
+    start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
     here = (network.structure.leaf[task] == 1) & (start < finish)
     _, _, levels, _ = excess_runs(
         network.timing.pool,
-        network.tasks.calendar[task[here]],
+        runs.calendar[here],
         start[here],
         finish[here],
         units[here],

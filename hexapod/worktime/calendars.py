@@ -1,7 +1,8 @@
 """Calendars compiled to arrays of working intervals over a window of days.
 
-A calendar's own exceptions come first, then those of the calendars it is built on, then its own week,
-then theirs: so a holiday of the base counts unless the calendar itself says otherwise.
+A calendar's own exceptions come first, the last one said before the others, then its public holidays, then
+the exceptions of the calendars it is built on, then its own week, then theirs: so a holiday of the base
+counts unless the calendar itself says otherwise. A shift past midnight belongs to the day it begins on.
 """
 
 from __future__ import annotations
@@ -14,8 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hexapod.errors import CannotSchedule
-from hexapod.plan.records import DAY, Calendar, Interval
-from hexapod.worktime.clock import THURSDAY
+from hexapod.plan.holidays import of_year
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY, Calendar, CalendarException, Interval
+from hexapod.worktime.clock import THURSDAY, date_of, day_number, moment_of
+from hexapod.worktime.lengths import Units
 
 Ints = NDArray[np.int64]
 
@@ -68,6 +72,14 @@ def find_calendar(calendars: Mapping[str, Calendar], calendar_id: str) -> Calend
     return BUILT_IN.get(calendar_id) or calendars[calendar_id]
 
 
+def units_of(plan: Plan, project_id: str) -> Units:
+    """How long days, weeks and months of work are in a project, and what a bare number counts there."""
+    project = plan.projects[project_id]
+    calendar = find_calendar(plan.calendars, project.calendar)
+    day = calendar.day_minutes
+    return Units(day, calendar.week_minutes, calendar.month_days * day, project.unit)
+
+
 def compile_calendar(calendars: Mapping[str, Calendar], calendar_id: str, window: Window) -> WorkingTime:
     """The working intervals in the window. ``CannotSchedule`` if the calendar never works there."""
     lineage = [find_calendar(calendars, calendar_id)]
@@ -77,19 +89,44 @@ def compile_calendar(calendars: Mapping[str, Calendar], calendar_id: str, window
     for day in range(7):
         said = (calendar.week[day] for calendar in lineage)
         patterns.append(next((day for day in said if day is not None), ()))
-    days = np.arange(window.first_day, window.last_day)
+    days = np.arange(window.first_day - 1, window.last_day)  # the day before may work past its midnight
     pattern_of = (days + THURSDAY) % 7
     for calendar in reversed(lineage):
+        if calendar.holidays:
+            pattern_of[holiday_days(calendar.holidays, window) - days[0]] = len(patterns)
+            patterns.append(())
         for exception in calendar.exceptions:
-            first = max(exception.first_day, window.first_day) - window.first_day
-            last = min(exception.last_day + 1, window.last_day) - window.first_day
-            if first < last:
-                pattern_of[first:last] = len(patterns)
-                patterns.append(exception.working)
-    found = _intervals(days, pattern_of, patterns)
+            for first_day, last_day in exception_days(exception, window):
+                first, last = max(first_day - days[0], 0), min(last_day + 1, window.last_day) - days[0]
+                if first < last:
+                    pattern_of[first:last] = len(patterns)
+            patterns.append(exception.working)
+    found = _within(_intervals(days, pattern_of, patterns), window)
     if not len(found.begins):
         raise CannotSchedule(f"The calendar “{lineage[0].name}” has no working time.")
     return found
+
+
+def exception_days(exception: CalendarException, window: Window) -> list[tuple[int, int]]:
+    """The runs of days, first to last inclusive, that an exception is about; a rule's as far as the window."""
+    if not exception.rule:
+        return [(exception.first_day, exception.last_day)]
+    from hexapod.plan.recurrence import occurrences
+
+    moments = occurrences(exception.rule, moment_of(window.end - 1))
+    return [(day, day) for day in dict.fromkeys(day_number(moment) for moment in moments)]
+
+
+def holiday_days(code: str, window: Window) -> Ints:
+    """The public holidays in the window and on the day before, as days since 1970-01-01."""
+    years = range(date_of(window.first_day - 1).year, date_of(window.last_day - 1).year + 1)
+    found = np.array([day for year in years for day, _ in of_year(code, year)], dtype=np.int64)
+    return found[(found >= window.first_day - 1) & (found < window.last_day)]
+
+
+def _within(found: WorkingTime, window: Window) -> WorkingTime:
+    begins, ends = np.maximum(found.begins, window.begin), np.minimum(found.ends, window.end)
+    return WorkingTime(begins[begins < ends], ends[begins < ends])
 
 
 def _intervals(days: Ints, pattern_of: Ints, patterns: list[tuple[Interval, ...]]) -> WorkingTime:
@@ -105,9 +142,10 @@ def _intervals(days: Ints, pattern_of: Ints, patterns: list[tuple[Interval, ...]
 
 
 def _joined(begins: Ints, ends: Ints) -> WorkingTime:
-    """Intervals that touch become one."""
+    """Intervals in the order of their begins, those that touch or overlap as one."""
     if not len(begins):
         return WorkingTime(begins, ends)
+    ends = np.maximum.accumulate(ends)
     fresh = np.concatenate(([True], begins[1:] > ends[:-1]))
     last = np.concatenate((fresh[1:], [True]))
     return WorkingTime(begins[fresh], ends[last])

@@ -1,8 +1,28 @@
 """The edits a person can make, each a plain change of a draft with the words it is known by."""
 
 from hexapod.plan.edits.assigning import assign, remove_resource, save_resource, set_assignments, unassign
-from hexapod.plan.edits.edit import Edit, new_id, together
-from hexapod.plan.edits.linking import chain, link, set_links, unlink
+from hexapod.plan.edits.copying import (
+    bring_back,
+    duplicate_project,
+    fragment_of,
+    fragment_of_project,
+    graft,
+    without_resources,
+)
+from hexapod.plan.edits.describing import (
+    add_comment,
+    attach,
+    detach,
+    pattern_of,
+    remove_field,
+    replace_text,
+    save_field,
+    set_fields,
+    set_tags,
+    text_of,
+)
+from hexapod.plan.edits.edit import Edit, in_steps, new_id, to_plan, together
+from hexapod.plan.edits.linking import chain, change_link, link, set_links, unlink
 from hexapod.plan.edits.outlining import (
     add_task,
     add_text,
@@ -13,8 +33,12 @@ from hexapod.plan.edits.outlining import (
     outdent,
     remove_tasks,
 )
+from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
 from hexapod.plan.edits.settling import (
     clear_holds,
+    move_project,
+    plan_back,
+    remove_calendar,
     remove_project,
     rename,
     save_calendar,
@@ -27,32 +51,59 @@ from hexapod.plan.edits.settling import (
 
 __all__ = [
     "Edit",
+    "Scope",
+    "add_comment",
     "add_task",
     "add_text",
     "assign",
+    "attach",
+    "bring_back",
     "chain",
+    "change_link",
     "clear_holds",
+    "detach",
+    "duplicate_project",
+    "fragment_of",
+    "fragment_of_project",
+    "graft",
+    "in_steps",
     "indent",
     "link",
     "move_down",
+    "move_project",
     "move_to",
     "move_up",
     "new_id",
     "outdent",
+    "pattern_of",
+    "plan_back",
+    "remove_calendar",
+    "remove_field",
+    "remove_occurrences",
     "remove_project",
     "remove_resource",
     "remove_tasks",
     "rename",
+    "repeat",
+    "replace_text",
     "save_calendar",
+    "save_field",
     "save_project",
     "save_resource",
     "set_assignments",
     "set_durations",
+    "set_fields",
     "set_holds",
     "set_limit",
     "set_links",
+    "set_occurrences",
+    "set_rule",
+    "set_tags",
     "set_task",
+    "text_of",
+    "to_plan",
     "together",
     "unassign",
     "unlink",
+    "without_resources",
 ]

@@ -6,6 +6,7 @@ import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from hexapod.plan.changes import diff
 from hexapod.plan.plan import Draft, Plan
 
 
@@ -29,6 +30,32 @@ def together(words: str, edits: list[Edit]) -> Edit:
     def change(draft: Draft) -> None:
         for edit in edits:
             edit.change(draft)
+
+    return Edit(words, change)
+
+
+def in_steps(words: str, steps: list[Callable[[Plan], Edit]]) -> Edit:
+    """Edits of which each is made from the plan that the ones before it leave, undone as one."""
+
+    def change(draft: Draft) -> None:
+        plan = draft.before
+        for step in steps:
+            plan = step(plan).applied_to(plan)
+        to_plan(words, draft.before, plan).change(draft)
+
+    return Edit(words, change)
+
+
+def to_plan(words: str, before: Plan, after: Plan) -> Edit:
+    """What leads from one plan to another."""
+    changes = diff(before, after)
+
+    def change(draft: Draft) -> None:
+        for kind, old, new in changes.pairs():
+            if new is not None:
+                draft.put(new)
+            else:
+                draft.remove(kind, old.key)
 
     return Edit(words, change)
 

@@ -20,6 +20,18 @@ def link(plan: Plan, predecessor: str, successor: str, type: LinkType = LinkType
     return Edit(f"Link “{plan.tasks[successor].name}” after “{plan.tasks[predecessor].name}”", change)
 
 
+def change_link(plan: Plan, key: LinkKey, link: Link) -> Edit:
+    """A link becomes another between the same two tasks: of another type, lag or gap."""
+
+    def change(draft: Draft) -> None:
+        if key != link.key:
+            draft.remove("links", key)
+        draft.put(link)
+
+    before, after = plan.tasks[link.predecessor].name, plan.tasks[link.successor].name
+    return Edit(f"Change the link from “{before}” to “{after}”", change)
+
+
 def set_links(plan: Plan, successor: str, links: Iterable[Link]) -> Edit:
     """What a task waits for becomes exactly this."""
     wanted = {link.key: link for link in links}

@@ -70,10 +70,10 @@ def add_task(
     return Edit(f"Add “{name}”", change)
 
 
-def add_text(project: str, text: str, after: str | None = None) -> Edit:
-    """Lines of text become rows below ``after``; their indentation becomes levels."""
+def add_text(project: str, text: str, after: str | None = None, *, ids: Sequence[str] | None = None) -> Edit:
+    """Lines of text become rows below ``after``; their indentation or numbering becomes levels."""
     lines = levels_of_text(text)
-    ids = [new_id() for _ in lines]
+    ids = ids or [new_id() for _ in lines]
 
     def change(draft: Draft) -> None:
         place, index = _place_after(draft, project, after)

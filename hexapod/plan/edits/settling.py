@@ -7,8 +7,10 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, quoted
 from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Calendar, Limit, LimitKind, Project
 
 
@@ -21,13 +23,14 @@ def rename(plan: Plan, task_id: str, name: str) -> Edit:
     return set_task(plan, task_id, f"Rename “{plan.tasks[task_id].name}” to “{name}”", name=name)
 
 
-def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None) -> Edit:
-    """``duration`` is working minutes; None takes back what was said."""
+def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, elapsed: bool | None = None) -> Edit:
+    """``duration`` is minutes, of working time or ``elapsed``; None takes back what was said."""
     tasks = list(task_ids)
 
     def change(draft: Draft) -> None:
         for task_id in tasks:
-            draft.put(replace(draft.task(task_id), duration=duration))
+            task = draft.task(task_id)
+            draft.put(replace(task, duration=duration, elapsed=task.elapsed if elapsed is None else elapsed))
 
     return Edit(f"Set the duration of {quoted([plan.tasks[t].name for t in tasks])}", change)
 
@@ -63,6 +66,19 @@ def save_project(plan: Plan, project: Project) -> Edit:
     return Edit(f"{word} the project “{project.name}”", lambda draft: draft.put(project))
 
 
+def move_project(plan: Plan, project_id: str, by: int) -> Edit:
+    """The project changes places with the one before (-1) or behind it (1)."""
+    order = [p.id for p in plan.projects_in_order()]
+    at = order.index(project_id)
+    if not 0 <= at + by < len(order):
+        raise EditRefused("The project is at the end of the list already.")
+    order.insert(at + by, order.pop(at))
+    before = plan.projects[order[at + by - 1]].rank if at + by > 0 else None
+    behind = plan.projects[order[at + by + 1]].rank if at + by + 1 < len(order) else None
+    project = replace(plan.projects[project_id], rank=ranks_between(before, behind, 1)[0])
+    return Edit(f"Move the project “{project.name}”", lambda draft: draft.put(project))
+
+
 def remove_project(plan: Plan, project_id: str) -> Edit:
     """The project goes with everything in it."""
 
@@ -78,3 +94,24 @@ def save_calendar(plan: Plan, calendar: Calendar) -> Edit:
     """Add a calendar, or change the one with its id."""
     word = "Change" if calendar.id in plan.calendars else "Add"
     return Edit(f"{word} the calendar “{calendar.name}”", lambda draft: draft.put(calendar))
+
+
+def remove_calendar(plan: Plan, calendar_id: str) -> Edit:
+    return Edit(
+        f"Delete the calendar “{plan.calendars[calendar_id].name}”",
+        lambda draft: draft.remove("calendars", calendar_id),
+    )
+
+
+def plan_back(plan: Plan, task_id: str, at: int, chain: Iterable[str]) -> Edit:
+    """A task must finish at a moment, and what it waits for is placed as late as that allows."""
+    tasks = [t for t in chain if t != task_id]
+
+    def change(draft: Draft) -> None:
+        task = draft.task(task_id)
+        others = tuple(limit for limit in task.limits if limit.kind is not LimitKind.MUST_FINISH)
+        draft.put(replace(task, limits=(*others, Limit(LimitKind.MUST_FINISH, at))))
+        for before in tasks:
+            draft.put(replace(draft.task(before), as_late_as_possible=True))
+
+    return Edit(f"Plan back from “{plan.tasks[task_id].name}”", change)

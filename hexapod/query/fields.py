@@ -1,0 +1,181 @@
+"""The plan's fields by their plain names, a person's own fields among them, and the functions of expressions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from hexapod.errors import BadText
+from hexapod.plan.outline import number_of
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Field, FieldKind, Task
+from hexapod.query.language import Dates, Expression, Function, parse
+from hexapod.query.values import Kind, Value
+from hexapod.schedule.schedule import Schedule
+from hexapod.worktime.clock import date_of, moment_of, today
+
+_KINDS = {
+    FieldKind.TEXT: Kind.TEXT,
+    FieldKind.NUMBER: Kind.NUMBER,
+    FieldKind.DATE: Kind.DATE,
+    FieldKind.CHOICE: Kind.TEXT,
+    FieldKind.YES_NO: Kind.YES_NO,
+    FieldKind.PERSON: Kind.TEXT,
+    FieldKind.MONEY: Kind.MONEY,
+}
+
+
+@dataclass
+class Reading:
+    """One task of a plan with its dates, as expressions read it."""
+
+    plan: Plan
+    schedule: Schedule
+    task: Task
+    values: dict[str, Value] = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.values = dict(self.task.fields)
+
+    def date(self, name: str) -> Value:
+        if not self.schedule.has(self.task.id):
+            return None
+        return int(getattr(self.schedule, name)[self.schedule.slots[self.task.id]])
+
+
+def _plain(kind: Kind, run: Callable[[Reading], Value]) -> Expression:
+    return Expression(kind, run, frozenset())
+
+
+def _limit(reading: Reading, name: str) -> Value:
+    found = [limit.at for limit in reading.task.limits if limit.kind.value.startswith(name)]
+    return max(found) if found else None
+
+
+PLAN_FIELDS: dict[str, Expression] = {
+    "name": _plain(Kind.TEXT, lambda r: r.task.name),
+    "number": _plain(Kind.TEXT, lambda r: number_of(r.plan, r.task.id)),
+    "project": _plain(Kind.TEXT, lambda r: r.plan.projects[r.task.project].name),
+    "summary": _plain(Kind.YES_NO, lambda r: r.plan.is_summary(r.task.id)),
+    "milestone": _plain(Kind.YES_NO, lambda r: r.task.kind == "milestone" or r.task.minutes == 0),
+    "duration": _plain(Kind.LENGTH, lambda r: r.date("duration")),
+    "start": _plain(Kind.DATE, lambda r: r.date("start")),
+    "finish": _plain(Kind.DATE, lambda r: r.date("finish")),
+    "early start": _plain(Kind.DATE, lambda r: r.date("early_start")),
+    "early finish": _plain(Kind.DATE, lambda r: r.date("early_finish")),
+    "late start": _plain(Kind.DATE, lambda r: r.date("late_start")),
+    "late finish": _plain(Kind.DATE, lambda r: r.date("late_finish")),
+    "float": _plain(Kind.LENGTH, lambda r: r.date("total_float")),
+    "free float": _plain(Kind.LENGTH, lambda r: r.date("free_float")),
+    "critical": _plain(Kind.YES_NO, lambda r: bool(r.date("critical"))),
+    "target": _plain(Kind.DATE, lambda r: r.task.target),
+    "must start": _plain(Kind.DATE, lambda r: _limit(r, "must_start")),
+    "must finish": _plain(Kind.DATE, lambda r: _limit(r, "must_finish")),
+    "priority": _plain(Kind.NUMBER, lambda r: r.task.priority),
+    "stream": _plain(Kind.TEXT, lambda r: r.task.stream),
+    "tags": _plain(Kind.TEXT, lambda r: ", ".join(r.task.tags)),
+    "notes": _plain(Kind.TEXT, lambda r: r.task.notes),
+    "level": _plain(Kind.NUMBER, lambda r: len(r.plan.ancestors(r.task.id)) + 1),
+    "people": _plain(Kind.NUMBER, lambda r: len(r.plan.assigned.get(r.task.id, ()))),
+    "who": _plain(Kind.TEXT, lambda r: ", ".join(r.plan.resources[x].name for x in r.plan.assigned.get(r.task.id, ()))),
+    "work": _plain(Kind.LENGTH, lambda r: round(
+        r.task.minutes * sum(a.units for a in r.plan.assignments_of(r.task.id)))),
+    "today": _plain(Kind.DATE, lambda r: today()),
+}  # fmt: skip
+
+
+def _date_part(part: Callable[[date], int]) -> Callable[[Any], Value]:
+    return lambda moment: part(date_of(int(moment) // 1440))
+
+
+FUNCTIONS: dict[str, Function] = {
+    "min": Function((None,), None, min, many=True),
+    "max": Function((None,), None, max, many=True),
+    "round": Function((Kind.NUMBER,), Kind.NUMBER, lambda x: round(float(x))),
+    "days": Function((Kind.LENGTH,), Kind.NUMBER, lambda x: float(x) / 480),
+    "hours": Function((Kind.LENGTH,), Kind.NUMBER, lambda x: float(x) / 60),
+    "year": Function((Kind.DATE,), Kind.NUMBER, _date_part(lambda d: d.year)),
+    "month": Function((Kind.DATE,), Kind.NUMBER, _date_part(lambda d: d.month)),
+    "week": Function((Kind.DATE,), Kind.NUMBER, _date_part(lambda d: d.isocalendar()[1])),
+    "weekday": Function((Kind.DATE,), Kind.TEXT, lambda x: f"{moment_of(int(x)):%A}"),
+    "midnight": Function((Kind.DATE,), Kind.DATE, lambda x: int(x) // 1440 * 1440),
+    "text": Function((None,), Kind.TEXT, str),
+    "upper": Function((Kind.TEXT,), Kind.TEXT, lambda x: str(x).upper()),
+    "first": Function((Kind.TEXT, Kind.NUMBER), Kind.TEXT, lambda x, n: str(x)[: max(0, int(n))]),
+    "money": Function((Kind.NUMBER,), Kind.MONEY, lambda x: round(float(x) * 100)),
+}
+
+
+def _calendar(reading: Reading) -> tuple[Any, int] | None:
+    """The pool and the project's calendar in it; None as long as the dates are those that a file remembered."""
+    network = reading.schedule.network
+    if network is None:
+        return None
+    return network.timing.pool, network.timing.index[(reading.plan.projects[reading.task.project].calendar,)]
+
+
+def _between(reading: Reading, begin: int, end: int) -> Value:
+    found = _calendar(reading)
+    if found is None:
+        return None
+    from hexapod.worktime.arithmetic import worked
+
+    return int(worked(*found, end) - worked(*found, begin))
+
+
+def _later(reading: Reading, moment: int, length: int) -> Value:
+    found = _calendar(reading)
+    if found is None:
+        return None
+    from hexapod.worktime.arithmetic import shifted
+
+    return int(shifted(*found, moment, length))
+
+
+DATES = Dates(_between, _later)
+
+
+def names_of(plan: Plan) -> dict[str, Expression]:
+    """Every name that an expression may use: the plan's and a person's own, computed ones among them."""
+    found = dict(PLAN_FIELDS)
+    waiting = []
+    for own in plan.fields_in_order():
+        if own.kind is FieldKind.COMPUTED:
+            waiting.append(own)
+        elif own.name.lower() not in found:
+            found[own.name.lower()] = _own(own)
+    for _ in range(len(waiting)):  # a computed field may use others, as long as none leads back to itself
+        for own in list(waiting):
+            try:
+                found[own.name.lower()] = parse(own.formula, found, FUNCTIONS, DATES)
+                waiting.remove(own)
+            except BadText:
+                continue
+    return found
+
+
+def compile_formula(plan: Plan, formula: str, of: Field | None = None) -> Expression:
+    """An expression over a plan's names. ``BadText`` if it is wrong, or would be computed from itself."""
+    names = names_of(plan)
+    if of is not None:
+        uses = [name for name, found in names.items() if of.name.lower() in found.names]
+        if not any(f.id != of.id and f.name.lower() == of.name.lower() for f in plan.fields.values()):
+            names.pop(of.name.lower(), None)
+        for name in uses:
+            names.pop(name, None)
+    return parse(formula, names, FUNCTIONS, DATES)
+
+
+def _own(own: Field) -> Expression:
+    kind, name = _KINDS[own.kind], own.name
+    if own.kind is FieldKind.PERSON:
+
+        def person(reading: Reading) -> Value:
+            value = reading.values.get(name)
+            resource = reading.plan.resources.get(str(value))
+            return None if value is None else resource.name if resource else str(value)
+
+        return Expression(kind, person, frozenset({name.lower()}))
+    return Expression(kind, lambda reading: reading.values.get(name), frozenset({name.lower()}))

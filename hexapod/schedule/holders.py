@@ -1,0 +1,49 @@
+"""All that could hold a task where it is, the closest first: the first reason for its start, and the next ones."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hexapod.plan.records import LimitKind, Link
+from hexapod.schedule.codes import FOREVER
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.slack import link_slacks
+
+
+@dataclass(frozen=True)
+class Holder:
+    """``slack`` is how many working minutes it is from driving. Without link and limit it is the project's start."""
+
+    slack: int
+    link: Link | None = None
+    through: str | None = None  # the summary above the task that the link is of
+    limit: LimitKind | None = None
+
+
+def holders(schedule: Schedule, task_id: str) -> list[Holder]:
+    """For a leaf: its links and those of the summaries above it, its limits and its project's start."""
+    from hexapod.worktime.arithmetic import next_working, start_side, worked
+
+    network = schedule.network
+    assert network is not None and schedule.free_start is not None
+    plan, slot = network.plan, network.interning.slots[task_id]
+    pool, calendar = network.timing.pool, network.tasks.calendar[slot]
+    slacks = link_slacks(schedule)
+    found = []
+    for held in (task_id, *plan.ancestors(task_id)):
+        for link in plan.links_into(held):
+            slack = int(slacks[network.interning.link_slots[link.key]])
+            if slack < FOREVER:
+                found.append(Holder(max(0, slack), link, None if held == task_id else held))
+
+    def until_here(moment: int) -> int:
+        return int(worked(pool, calendar, schedule.free_start[slot]) - worked(pool, calendar, moment))  # type: ignore[index]
+
+    found.append(Holder(max(0, until_here(next_working(pool, calendar, network.tasks.base[slot])))))
+    for limit in plan.tasks[task_id].limits:
+        if limit.kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
+            found.append(Holder(max(0, until_here(next_working(pool, calendar, limit.at))), limit=limit.kind))
+        elif limit.kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
+            work = worked(pool, calendar, limit.at) - network.tasks.duration[slot]
+            found.append(Holder(max(0, until_here(start_side(pool, calendar, work))), limit=limit.kind))
+    return sorted(found, key=lambda h: h.slack)
