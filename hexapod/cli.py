@@ -58,6 +58,7 @@ def _parser() -> argparse.ArgumentParser:
     levelling.add_argument("--seconds", type=float, default=0.0, metavar="S", help="time to look for better answers")
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
+    command("check", "soundness of the plan: each check with its threshold and its rows")
     convert = command("convert", "between the formats, by file ending", file=False)
     convert.add_argument("source", metavar="IN")
     convert.add_argument("target", metavar="OUT")
@@ -89,24 +90,31 @@ def _print_table(rows: list[list[str]], right: set[int]) -> None:
 
 
 def _schedule(options: argparse.Namespace) -> None:
+    from hexapod.schedule.conflicts import conflicts
     from hexapod.schedule.engine import schedule
     from hexapod.schedule.reasons import reason_of
+    from hexapod.schedule.slack import independent_floats
 
     plan = _load(options)
     dates = schedule(plan)
     if options.json:
         tasks = []
+        independent = independent_floats(dates)
         for task_id in outline_order(plan):
             found = dates.dates(task_id)
             tasks.append(
                 {
                     "id": task_id,
+                    "start": iso(found.start),
+                    "finish": iso(found.finish),
                     "early_start": iso(found.early_start),
                     "early_finish": iso(found.early_finish),
                     "late_start": iso(found.late_start),
                     "late_finish": iso(found.late_finish),
                     "total_float": found.total_float,
                     "free_float": found.free_float,
+                    "independent_float": int(independent[dates.slots[task_id]]),
+                    "interfering_float": found.total_float - found.free_float,
                     "critical": found.critical,
                     "longest_path": found.longest_path,
                     "reason": _reason_document(reason_of(dates, task_id)),
@@ -116,14 +124,18 @@ def _schedule(options: argparse.Namespace) -> None:
             {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": _iso(dates.project_finish[p.id])}
             for p in plan.projects_in_order()
         ]
-        _print_json({"projects": projects, "tasks": tasks})
+        _print_json({
+            "projects": projects,
+            "tasks": tasks,
+            "conflicts": [_conflict_document(c) for c in conflicts(dates)],
+        })  # fmt: skip
         return
     rows = [["#", "Task", "Duration", "Start", "Finish", "Float", "Free", ""]]
     for task_id in outline_order(plan):
         d = dates.dates(task_id)
         rows.append([
-            number_of(plan, task_id), plan.tasks[task_id].name, format_length(d.duration), _spaced(d.early_start),
-            _spaced(d.early_finish), format_length(d.total_float), format_length(d.free_float),
+            number_of(plan, task_id), plan.tasks[task_id].name, format_length(d.duration), _spaced(d.start),
+            _spaced(d.finish), format_length(d.total_float), format_length(d.free_float),
             "critical" if d.critical else "",
         ])  # fmt: skip
     _print_table(rows, {2, 5, 6})
@@ -133,7 +145,7 @@ def _schedule(options: argparse.Namespace) -> None:
 
 
 def _project_start(plan: Plan, dates: Any, project: str) -> str:
-    starts = [dates.dates(t).early_start for t in plan.children_of(project, None)]
+    starts = [dates.dates(t).start for t in plan.children_of(project, None)]
     return iso(min(starts, default=plan.projects[project].start))
 
 
@@ -143,6 +155,9 @@ def _iso(minutes: int | None) -> str | None:
 
 def _spaced(minutes: int) -> str:
     return iso(minutes).replace("T", " ")
+
+
+_PLACED_LATE = ("as_late_as_possible", "project_finish")
 
 
 def _reason_document(reason: Any) -> dict[str, Any]:
@@ -157,6 +172,21 @@ def _reason_document(reason: Any) -> dict[str, Any]:
         "child": reason.child,
         "limit": reason.limit and reason.limit.value,
         "hold": reason.hold or None,
+        "resource": reason.resource,
+        "successor": link and link.successor if reason.kind.value in _PLACED_LATE else None,
+    }
+    return {key: value for key, value in document.items() if value is not None}
+
+
+def _conflict_document(conflict: Any) -> dict[str, Any]:
+    link = conflict.link
+    document = {
+        "kind": conflict.kind.value,
+        "task": conflict.task,
+        "by": conflict.by,
+        "predecessor": link and link.predecessor,
+        "type": link and link.type.value,
+        "limit": conflict.limit and conflict.limit.value,
     }
     return {key: value for key, value in document.items() if value is not None}
 
@@ -193,7 +223,7 @@ def _level(options: argparse.Namespace) -> None:
                 ],
                 "left_over": left_over,
                 "tasks": [
-                    {"id": t, "start": iso(d.early_start), "finish": iso(d.early_finish)}
+                    {"id": t, "start": iso(d.start), "finish": iso(d.finish)}
                     for t in outline_order(plan)
                     for d in (after.dates(t),)
                 ],
@@ -217,18 +247,46 @@ def _level(options: argparse.Namespace) -> None:
 
 def _why(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
+    from hexapod.schedule.holders import holders
     from hexapod.schedule.reasons import chain
-    from hexapod.schedule.words import reason_words
+    from hexapod.schedule.words import link_words, reason_words
 
     plan = _load(options)
     task_id = _find_task(plan, options.task)
     dates = schedule(plan)
     reasons = chain(dates, task_id)
+    nearly = [] if plan.is_summary(task_id) else [h for h in holders(dates, task_id) if h.link and h.slack > 0]
     if options.json:
-        _print_json({"task": task_id, "chain": [{"task": r.task, **_reason_document(r)} for r in reasons]})
+        _print_json({
+            "task": task_id,
+            "chain": [{"task": r.task, **_reason_document(r)} for r in reasons],
+            "next": [{"predecessor": h.link.predecessor, "type": h.link.type.value, "slack": h.slack} for h in nearly],
+        })  # fmt: skip
         return
     for reason in reasons:
         print(f"{number_of(plan, reason.task)} {plan.tasks[reason.task].name}: {reason_words(plan, reason)}")
+    for holder in nearly:
+        name = plan.tasks[holder.link.predecessor].name
+        print(f"next, {format_length(holder.slack)} away: {link_words(holder.link)} “{name}”")
+
+
+def _check(options: argparse.Namespace) -> None:
+    from hexapod.control.soundness import soundness
+    from hexapod.schedule.engine import schedule
+
+    plan = _load(options)
+    findings = soundness(schedule(plan))
+    if options.json:
+        _print_json({"findings": [
+            {"check": f.check, "title": f.title, "why": f.why, "source": f.source, "threshold": f.threshold,
+             "passed": f.passed, "count": f.count, "out_of": f.out_of, "tasks": list(f.tasks)}
+            for f in findings
+        ]})  # fmt: skip
+        return
+    rows = [["", "Check", "Found", "Allowed", "Source"]]
+    for f in findings:
+        rows.append(["ok" if f.passed else "look", f.title, f"{f.count} of {f.out_of}", f.threshold, f.source])
+    _print_table(rows, {2})
 
 
 def _find_task(plan: Plan, text: str) -> str:
@@ -278,6 +336,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "schedule": _schedule,
     "level": _level,
     "why": _why,
+    "check": _check,
     "convert": _convert,
     "shots": _shots,
     "demo": _demo,

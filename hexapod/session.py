@@ -13,6 +13,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from hexapod.errors import EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
@@ -23,6 +25,9 @@ from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
 
 if TYPE_CHECKING:
     from hexapod.schedule.shift import Shift
+
+
+MOST_ROUNDS = 1000  # links that keep their gap, one behind the other
 
 
 @dataclass(frozen=True)
@@ -47,6 +52,7 @@ class Session:
 
     def __init__(self, workspace: Workspace) -> None:
         self.workspace = workspace
+        self.who = account_name()
         self.plan: Plan = workspace.read_plan()
         self.schedule: Schedule = workspace.read_dates() or EMPTY
         self.history: list[HistoryRow] = workspace.read_history()
@@ -86,14 +92,43 @@ class Session:
                 self.schedule = schedule(self.plan)
             return self.schedule
 
+    # The past
+
+    def plan_after(self, number: int) -> Plan:
+        """The plan as it was after a row of the history; nothing is changed by looking."""
+        return self.workspace.plan_after(self.plan, number)
+
+    def edits_of(self, task_id: str, most: int = 50) -> list[HistoryRow]:
+        """What a task went through, the latest first: rows whose edit is about it, its links or who works on it."""
+        found = []
+        for row in reversed(self.history):
+            if row.kind == EDIT and _is_about(self.workspace.read_changes(row.number), task_id):
+                found.append(row)
+                if len(found) == most:
+                    break
+        return found
+
     # The door
 
     def apply(self, edit: Edit) -> Applied | None:
         """Carry out an edit; None if it changes nothing. A ``HexapodError`` leaves all as it was."""
+        made = self._made(edit)
+        return None if made is None else self._take(*made, edit.words, EDIT, None)
+
+    def preview(self, edit: Edit) -> Schedule:
+        """The dates as an edit would make them; nothing is changed. ``HexapodError`` if it would be refused."""
+        made = self._made(edit)
+        return self.schedule if made is None else made[0]
+
+    def _made(self, edit: Edit) -> tuple[Schedule, Changes] | None:
+        """What an edit makes of the plan, checked and with all that follows from it; None for nothing."""
         draft = self.plan.draft()
         edit.change(draft)
         plan, changes = draft.finish()
-        return self._take(plan, changes, edit.words, EDIT, None) if changes else None
+        if not changes:
+            return None
+        check(plan, changes)
+        return self._settled(self.compute(), plan, self._signed(changes))
 
     def undo(self) -> Applied:
         """Take back the last edit."""
@@ -120,20 +155,72 @@ class Session:
         """Be told of every change."""
         self._listeners.append(listener)
 
+    def _signed(self, changes: Changes) -> Changes:
+        """The limits that an edit sets carry the name of who set them."""
+        pairs = []
+        for before, after in changes.tasks:
+            if after is not None and any(not limit.by for limit in after.limits):
+                known = before.limits if before is not None else ()
+                limits = tuple(x if x.by or x in known else replace(x, by=self.who) for x in after.limits)
+                after = replace(after, limits=limits)
+            pairs.append((before, after))
+        return replace(changes, tasks=tuple(pairs))
+
+    def _settled(self, before: Schedule, plan: Plan, changes: Changes) -> tuple[Schedule, Changes]:
+        """The dates after an edit, and the edit with what it does to the gaps of links that keep them."""
+        from hexapod.schedule.engine import reschedule
+        from hexapod.schedule.gaps import limits_to_keep_gaps, with_start_limit
+
+        signed = changes.applied_to(self.plan) if changes.tasks else plan
+        after = reschedule(before, signed, changes)
+        edited = changes
+        for _ in range(MOST_ROUNDS):
+            limits = limits_to_keep_gaps(before, after, edited)
+            if not limits:
+                break
+            assert after.network is not None
+            now = after.network.plan
+            more = self._signed(
+                Changes(tasks=tuple((now.tasks[t], with_start_limit(now.tasks[t], at)) for t, at in limits.items()))
+            )
+            after = reschedule(after, more.applied_to(now), more)
+            changes = changes.then(more)
+        return self._extended(after, changes)
+
+    def _extended(self, after: Schedule, changes: Changes) -> tuple[Schedule, Changes]:
+        """Recurring work without an end of its own goes on to the finish of its project."""
+        from hexapod.plan.edits.repeating import extend
+        from hexapod.schedule.engine import reschedule
+        from hexapod.schedule.schedule import finishes_without
+
+        assert after.network is not None
+        plan = after.network.plan
+        if not plan.series:
+            return after, changes
+        edit = extend(plan, finishes_without(after, plan.series))
+        if edit is None:
+            return after, changes
+        draft = plan.draft()
+        edit.change(draft)
+        _, more = draft.finish()
+        more = self._signed(more)
+        return reschedule(after, more.applied_to(plan), more), changes.then(more)
+
     def _again(self, row: HistoryRow, kind: str) -> Applied:
+        from hexapod.schedule.engine import reschedule
+
         changes = self.workspace.read_changes(row.number)
         if kind == UNDO:
             changes = changes.inverse()
-        return self._take(changes.applied_to(self.plan), changes, row.words, kind, row.number)
-
-    def _take(self, plan: Plan, changes: Changes, words: str, kind: str, of: int | None) -> Applied:
-        from hexapod.schedule.engine import reschedule
-
+        plan = changes.applied_to(self.plan)
         check(plan, changes)
-        before = self.compute()
-        after = reschedule(before, plan, changes)
-        row = self.workspace.write(changes, words, getpass.getuser(), kind, of)
-        self.plan, self.schedule = plan, after
+        return self._take(reschedule(self.compute(), plan, changes), changes, row.words, kind, row.number)
+
+    def _take(self, after: Schedule, changes: Changes, words: str, kind: str, of: int | None) -> Applied:
+        before = self.schedule
+        assert after.network is not None
+        row = self.workspace.write(changes, words, self.who, kind, of)
+        self.plan, self.schedule = after.network.plan, after
         self.history.append(row)
         self._stack(row)
         applied = Applied(words, kind, changes, before, after)
@@ -153,6 +240,25 @@ class Session:
             self._redo.append(self._undo.pop())
         elif row.kind == REDO and self._redo:
             self._undo.append(self._redo.pop())
+
+
+def _is_about(changes: Changes, task_id: str) -> bool:
+    for kind, before, after in changes.pairs():
+        key = (after or before).key
+        if task_id == key if kind == "tasks" else isinstance(key, tuple) and task_id in key[:2]:
+            return True
+    return False
+
+
+def account_name() -> str:
+    """What the desktop calls the person at it: the full name of the account, else its short one."""
+    short = getpass.getuser()
+    try:
+        import pwd
+
+        return pwd.getpwnam(short).pw_gecos.split(",")[0].strip() or short
+    except (ImportError, KeyError):
+        return short
 
 
 def _session_of(workspace: Workspace) -> Session:

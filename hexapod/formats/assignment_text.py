@@ -7,6 +7,7 @@ by commas.
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from itertools import groupby
 
 from hexapod.errors import BadText
@@ -17,10 +18,15 @@ _PERCENT = re.compile(r"(\d{1,6}(?:[.,]\d{1,2})?)\s*%")
 _TIMES = re.compile(r"[×x*](\d{1,5}(?:[.,]\d{1,3})?)", re.IGNORECASE)
 
 
-def parse_assignments(plan: Plan, task_id: str, text: str) -> list[Assignment]:
-    """The assignments that a text says. ``BadText`` names who is not known."""
+def known_people(plan: Plan) -> dict[str, str]:
+    """Ids by initials and by names, in small letters; for who reads many texts of one plan."""
     known = {r.initials.casefold(): r.id for r in plan.resources.values() if r.initials}
-    known |= {r.name.casefold(): r.id for r in plan.resources.values() if r.name.casefold() not in known}
+    return known | {r.name.casefold(): r.id for r in plan.resources.values() if r.name.casefold() not in known}
+
+
+def parse_assignments(plan: Plan, task_id: str, text: str, known: Mapping[str, str] | None = None) -> list[Assignment]:
+    """The assignments that a text says. ``BadText`` names who is not known."""
+    known = known_people(plan) if known is None else known
     found: dict[str, Assignment] = {}
     for group in re.split(r"[,;](?!\d)", text):
         rest, units = _share(group.strip())

@@ -5,15 +5,28 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from collections.abc import Sequence
 from pathlib import Path
 
 from hexapod.errors import BadFile
+from hexapod.formats.exporting import ALL, all_rows, table_of, text_of
+from hexapod.formats.icalendar_files import read_icalendar, write_icalendar
+from hexapod.formats.import_columns import guess
+from hexapod.formats.importing import propose
 from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
+from hexapod.formats.tables import LARGEST_FILE, Cell, Sheet, decoded, read_table, write_csv, write_xlsx
 from hexapod.plan.changes import diff
+from hexapod.plan.outline import Row, levels_of_text
 from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Project
+from hexapod.schedule.schedule import Schedule
 from hexapod.store.workspace import Workspace
+from hexapod.worktime.clock import today
 
 WORKSPACE, JSON = ".hexapod", ".json"
+TABLES = (".csv", ".tsv", ".xlsx", ".xlsm", ".ics", ".txt")
+WRITTEN = (WORKSPACE, JSON, ".csv", ".xlsx", ".ics", ".txt")
 
 
 def load(name: str) -> Plan:
@@ -27,6 +40,8 @@ def load(name: str) -> Plan:
             return workspace.read_plan()
         finally:
             workspace.close()
+    if path.suffix.lower() in TABLES:
+        return _from_table(path)
     try:
         with path.open("rb") as handle:
             return read_plan(handle.read(LARGEST + 1))
@@ -34,6 +49,43 @@ def load(name: str) -> Plan:
         raise BadFile(f"There is no file {path}.") from None
     except OSError as error:
         raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
+
+
+def sheets_of(path: Path) -> list[Sheet]:
+    """The tables in a file: of a spreadsheet, a calendar, or of text with its indentation."""
+    suffix = path.suffix.lower()
+    if suffix not in (".ics", ".txt"):
+        return read_table(path)
+    try:
+        with path.open("rb") as handle:
+            data = handle.read(LARGEST_FILE + 1)
+    except FileNotFoundError:
+        raise BadFile(f"There is no file {path}.") from None
+    except OSError as error:
+        raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
+    if suffix == ".ics":
+        return [read_icalendar(path.name, data)]
+    if len(data) > LARGEST_FILE:
+        raise BadFile(f"{path.name} is larger than {LARGEST_FILE // 1024 // 1024} MB.")
+    lines = levels_of_text(decoded(path.name, data))
+    rows: list[list[Cell]] = [["level", "name"]]
+    rows += [[level + 1, name] for level, name in lines]
+    return [Sheet(path.stem, rows, 0)]
+
+
+def _from_table(path: Path) -> Plan:
+    """A table as a plan of one project that begins today; headings are guessed."""
+    start = today() + 8 * 60
+    plan = Plan.of([Project("project", path.stem, start, ranks_between(None, None, 1)[0])])
+    sheet = sheets_of(path)[0]
+    proposal = propose(plan, "project", sheet, guess(sheet, plan))
+    troubled = next((o for o in proposal.outcomes if o.troubles), None)
+    if troubled is not None:
+        raise BadFile(f"{path.name}, row {troubled.row}: {troubled.troubles[0]}")
+    draft = (plan if proposal.edit is None else proposal.edit.applied_to(plan)).draft()
+    if len(draft.before.projects) > 1 and not draft.children_of("project", None):
+        draft.remove("projects", "project")  # every row says its own
+    return draft.finish()[0]
 
 
 def save(plan: Plan, name: str, who: str, words: str) -> None:
@@ -46,12 +98,37 @@ def save(plan: Plan, name: str, who: str, words: str) -> None:
         finally:
             workspace.close()
     elif path.suffix == JSON or name == "-":
-        _write_whole(path if name != "-" else None, write_plan(plan))
+        write_whole(path if name != "-" else None, write_plan(plan))
+    elif path.suffix.lower() in WRITTEN:
+        write_whole(path, written(plan, path.suffix.lower(), path.stem))
     else:
-        raise BadFile(f"{path.name}: the ending must be {WORKSPACE} or {JSON}.")
+        raise BadFile(f"{path.name}: the ending must be one of {', '.join(WRITTEN)}.")
 
 
-def _write_whole(path: Path | None, data: bytes) -> None:
+def written(
+    plan: Plan,
+    suffix: str,
+    title: str,
+    dates: Schedule | None = None,
+    shown: Sequence[Row] | None = None,
+    columns: Sequence[str] = ALL,
+) -> bytes:
+    """A plan's rows in the format of an ending: those that are given in those columns, or all of it."""
+    shown = all_rows(plan) if shown is None else shown
+    if suffix == ".txt":
+        return text_of(plan, shown).encode()
+    if dates is None:
+        from hexapod.schedule.engine import schedule
+
+        dates = schedule(plan)
+    if suffix == ".ics":
+        return write_icalendar(plan, dates, shown)
+    table, levels = table_of(plan, dates, shown, columns)
+    return write_csv(table) if suffix == ".csv" else write_xlsx(title, table, levels)
+
+
+def write_whole(path: Path | None, data: bytes) -> None:
+    """All of it or nothing; None is standard output. ``BadFile`` if it cannot be written."""
     if path is None:
         sys.stdout.buffer.write(data)
         return
@@ -62,6 +139,9 @@ def _write_whole(path: Path | None, data: bytes) -> None:
                 file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
+            mask = os.umask(0)
+            os.umask(mask)
+            os.chmod(temporary, 0o666 & ~mask)
             os.replace(temporary, path)
         except BaseException:
             os.unlink(temporary)

@@ -8,18 +8,29 @@ another project is ``project: number``.
 from __future__ import annotations
 
 import re
+from typing import Any
+
+from msgspec.structs import replace
 
 from hexapod.errors import BadText
 from hexapod.plan.outline import number_of, task_at
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Link, LinkType
+from hexapod.plan.records import LagOn, Link, LinkType
 from hexapod.schedule.words import lag_text
-from hexapod.worktime.lengths import parse_length
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import CLOCK, Units, parse_length
 
 _NUMBER = re.compile(r"\d+(\.\d+)*")
 _TYPE = re.compile(r"(?:^|\s)(FS|SS|FF|SF)$", re.IGNORECASE)
-_UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?)"
-_LAG = re.compile(rf"(?:^|\s)((?:\d[\d.,]*\s*{_UNIT}\s+)*\d[\d.,]*\s*{_UNIT}?)\s+(later|sooner)$", re.IGNORECASE)
+_UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"
+_LENGTH = rf"(?:\d[\d.,]*\s*{_UNIT}\s+)*\d[\d.,]*\s*{_UNIT}?"
+_COUNTED = r"(?:\s+(elapsed|by its own calendar|by the project's calendar))?"
+_LAG = re.compile(rf"(?:^|\s)(?:(\d[\d.,]*)\s*%|({_LENGTH})){_COUNTED}\s+(later|sooner)$", re.IGNORECASE)
+_LAG_ON = {
+    "elapsed": LagOn.ELAPSED,
+    "by its own calendar": LagOn.PREDECESSOR,
+    "by the project's calendar": LagOn.PROJECT,
+}
 _PIECES = re.compile(r'"[^"]*"[^,;]*|“[^”]*”[^,;]*|[^,;]+')
 
 
@@ -57,25 +68,49 @@ def _format_one(plan: Plan, successor: str, link: Link) -> str:
     parts = [reference(plan, plan.tasks[successor].project, link.predecessor)]
     if link.type is not LinkType.FS:
         parts.append(link.type.value)
-    if link.lag:
-        parts.append(lag_text(link.lag))
+    if link.lag or link.lag_percent:
+        parts.append(lag_text(link))
     return " ".join(parts)
 
 
 def _parse_one(plan: Plan, successor: str, piece: str) -> Link:
-    rest, type_, lag = piece, LinkType.FS, 0
+    """What the text does not speak of, such as the gap policy, stays as it is where the link is there already."""
+    rest, type_ = piece, LinkType.FS
+    lag: dict[str, Any] = {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
     has_type = has_lag = False
     while True:
         if not has_type and (match := _TYPE.search(rest)):
             type_, has_type = LinkType(match[1].upper()), True
         elif not has_lag and (match := _LAG.search(rest)):
-            lag, has_lag = parse_length(match[1]) * (1 if match[2].lower() == "later" else -1), True
+            lag, has_lag = _parse_lag(match, units_of(plan, plan.tasks[successor].project)), True
         else:
             break
         rest = rest[: match.start()].strip()
     if not rest:
         raise BadText(f"“{piece}” names no task. Type its number or name first, for example 3.2 SS 2 d later.")
-    return Link(_find(plan, plan.tasks[successor].project, rest.strip('"“” ')), successor, type_, lag)
+    predecessor = _find(plan, plan.tasks[successor].project, rest.strip('"“” '))
+    known = plan.links.get((predecessor, successor, type_.value))
+    return replace(known or Link(predecessor, successor, type_), **lag)
+
+
+def parse_lag_text(plan: Plan, successor: str, text: str) -> dict[str, Any]:
+    """The fields of a link that ``2 d later`` or nothing says. ``BadText`` if it is neither."""
+    if not text.strip():
+        return {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
+    match = _LAG.fullmatch(text.strip())
+    if match is None:
+        raise BadText(f"“{text.strip()[:60]}” is not a lag. Type for example 2 d later, 1 d sooner or 50 % later.")
+    return _parse_lag(match, units_of(plan, plan.tasks[successor].project))
+
+
+def _parse_lag(match: re.Match[str], units: Units) -> dict[str, Any]:
+    percent, length, counted, way = match.groups()
+    sign = 1 if way.lower() == "later" else -1
+    if percent is not None:
+        return {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": sign * float(percent.replace(",", "."))}
+    on = _LAG_ON.get((counted or "").lower(), LagOn.SUCCESSOR)
+    minutes = parse_length(length, CLOCK if on is LagOn.ELAPSED else units)
+    return {"lag": sign * minutes, "lag_on": on, "lag_percent": 0.0}
 
 
 def _find(plan: Plan, project: str, text: str) -> str:

@@ -6,9 +6,22 @@ import re
 from typing import Any
 
 import msgspec
-from msgspec import Struct, field
 
 from hexapod.errors import BadFile, BadText
+from hexapod.formats.documents import (
+    AssignmentEntry,
+    CalendarEntry,
+    CommentEntry,
+    Entry,
+    ExceptionEntry,
+    FieldEntry,
+    LimitEntry,
+    LinkEntry,
+    PlanDocument,
+    ProjectEntry,
+    ResourceEntry,
+    TaskEntry,
+)
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
@@ -17,109 +30,23 @@ from hexapod.plan.records import (
     Assignment,
     Calendar,
     CalendarException,
+    Comment,
+    Field,
     Interval,
     Limit,
-    LimitKind,
     Link,
-    LinkType,
     Project,
     Record,
     Resource,
-    ResourceKind,
     Task,
 )
 from hexapod.plan.validity import InvalidRecord, check_whole
-from hexapod.worktime.clock import date_of, iso
+from hexapod.worktime.clock import date_of, day_number, iso
 from hexapod.worktime.dates import parse_moment
 
 FORMAT, VERSION = "hexapod-plan", 1
 LARGEST = 128 * 1024 * 1024  # bytes
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-
-
-class Entry(Struct, forbid_unknown_fields=True):
-    """Base of the document's parts: an unknown key is an error."""
-
-
-class ExceptionEntry(Entry):
-    """Days with other working hours; an empty list is time off."""
-
-    first: str = field(name="from")
-    last: str | None = field(name="to", default=None)
-    working: list[str] = []
-
-
-class CalendarEntry(Entry):
-    id: str
-    name: str | None = None
-    base: str | None = None
-    week: dict[str, list[str]] = {}
-    exceptions: list[ExceptionEntry] = []
-
-
-class ProjectEntry(Entry):
-    id: str
-    start: str
-    name: str | None = None
-    calendar: str = "standard"
-    status_date: str | None = None
-    target_finish: str | None = None
-    priority: int = 500
-    critical_float: int = 0
-
-
-class LimitEntry(Entry):
-    kind: LimitKind
-    at: str
-
-
-class TaskEntry(Entry):
-    id: str
-    project: str
-    parent: str | None = None
-    name: str | None = None
-    duration: int | None = None
-    calendar: str | None = None
-    priority: int = 500
-    pinned: bool = False
-    limits: list[LimitEntry] = []
-    target: str | None = None
-    hold: int = 0
-    stream: str = ""
-    notes: str = ""
-
-
-class LinkEntry(Entry):
-    predecessor: str
-    successor: str
-    type: LinkType = LinkType.FS
-    lag: int = 0
-
-
-class ResourceEntry(Entry):
-    id: str
-    name: str | None = None
-    kind: ResourceKind = ResourceKind.PERSON
-    capacity: float = 1.0
-    calendar: str | None = None
-    initials: str = ""
-
-
-class AssignmentEntry(Entry):
-    task: str
-    resource: str
-    units: float = 1.0
-
-
-class PlanDocument(Entry):
-    format: str
-    version: int
-    calendars: list[CalendarEntry] = []
-    projects: list[ProjectEntry] = []
-    tasks: list[TaskEntry] = []
-    links: list[LinkEntry] = []
-    resources: list[ResourceEntry] = []
-    assignments: list[AssignmentEntry] = []
 
 
 class _Place(BadFile):
@@ -162,13 +89,18 @@ def write_plan(plan: Plan) -> bytes:
         [_project_entry(p) for p in plan.projects_in_order()],
         [_task_entry(plan.tasks[t]) for t in position],
         [
-            LinkEntry(x.predecessor, x.successor, x.type, x.lag)
+            LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap)
             for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
-        [ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials) for r in plan.resources_in_order()],
+        [_resource_entry(r) for r in plan.resources_in_order()],
         [
             AssignmentEntry(a.task, a.resource, a.units)
             for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))
+        ],
+        [FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula) for f in plan.fields_in_order()],
+        [
+            CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
+            for c in sorted(plan.comments.values(), key=lambda c: (position[c.task], c.at, c.id))
         ],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
@@ -219,15 +151,27 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (task, rank) in enumerate(_ranked(document.tasks)):
         put("tasks", i, _task(task, rank, f"$.tasks[{i}]"))
     for i, link in enumerate(document.links):
-        put("links", i, Link(link.predecessor, link.successor, link.type, link.lag))
+        put("links", i, Link(
+            link.predecessor, link.successor, link.type, link.lag, link.lag_on, link.lag_percent, link.gap
+        ))  # fmt: skip
     for i, (resource, rank) in enumerate(_ranked(document.resources)):
         name = resource.name if resource.name is not None else resource.id
         _named(resource.id, f"$.resources[{i}]")
         put("resources", i, Resource(
-            resource.id, name, rank, resource.kind, resource.capacity, resource.calendar, resource.initials
+            resource.id, name, rank, resource.kind, resource.capacity, resource.calendar, resource.initials,
+            _exceptions(resource.leave, f"$.resources[{i}].leave"),
         ))  # fmt: skip
     for i, assignment in enumerate(document.assignments):
         put("assignments", i, Assignment(assignment.task, assignment.resource, assignment.units))
+    for i, (field, rank) in enumerate(_ranked(document.fields)):
+        _named(field.id, f"$.fields[{i}]")
+        put("fields", i, Field(
+            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula
+        ))  # fmt: skip
+    for i, comment in enumerate(document.comments):
+        at = _time(comment.at, f"$.comments[{i}].at")
+        assert at is not None
+        put("comments", i, Comment(comment.id, comment.task, comment.who, at, comment.text))
     return records, places
 
 
@@ -266,8 +210,10 @@ def _intervals(texts: list[str], place: str) -> tuple[Interval, ...]:
         match = _HOURS.fullmatch(text)
         hours = [int(part) for part in match.groups()] if match else [99, 99, 99, 99]
         begin, end = hours[0] * 60 + hours[1], hours[2] * 60 + hours[3]
-        if hours[1] > 59 or hours[3] > 59 or not 0 <= begin < end <= DAY:
-            raise _Place(f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00")
+        if hours[1] > 59 or hours[3] > 59 or begin >= DAY or end > DAY or begin == end:
+            raise _Place(f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00 or 22:00-06:00")
+        if end < begin:
+            end += DAY  # past midnight
         found.append((begin, end))
     return tuple(sorted(found))
 
@@ -278,15 +224,48 @@ def _calendar(entry: CalendarEntry, place: str) -> Calendar:
         if day not in WEEKDAYS:
             raise _Place(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
     week = tuple(_intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS)
-    exceptions = []
-    for i, e in enumerate(entry.exceptions):
-        where = f"{place}.exceptions[{i}]"
-        first = _day(e.first, f"{where}.from")
-        last = first if e.last is None else _day(e.last, f"{where}.to")
-        exceptions.append(CalendarException(first, last, _intervals(e.working, f"{where}.working")))
     if entry.base is None and all(day is None for day in week):
         raise _Place(place, "a calendar needs a week or a base")
-    return Calendar(entry.id, entry.name or entry.id, entry.base, week, tuple(exceptions))
+    return Calendar(
+        entry.id,
+        entry.name or entry.id,
+        entry.base,
+        week,
+        _exceptions(entry.exceptions, f"{place}.exceptions"),
+        entry.holidays,
+        round(entry.hours_a_day * 60),
+        round(entry.hours_a_week * 60),
+        entry.days_a_month,
+    )
+
+
+def _exceptions(entries: list[ExceptionEntry], place: str) -> tuple[CalendarException, ...]:
+    found = []
+    for i, e in enumerate(entries):
+        where = f"{place}[{i}]"
+        working = _intervals(e.working, f"{where}.working")
+        if e.rule:
+            if e.first is not None or e.last is not None:
+                raise _Place(where, "an exception has either a rule or from and to")
+            day = _rule_day(e.rule, f"{where}.rule")
+            found.append(CalendarException(day, day, working, e.rule, e.name))
+            continue
+        if e.first is None:
+            raise _Place(where, "an exception needs from, or a rule")
+        first = _day(e.first, f"{where}.from")
+        last = first if e.last is None else _day(e.last, f"{where}.to")
+        found.append(CalendarException(first, last, working, "", e.name))
+    return tuple(found)
+
+
+def _rule_day(rule: str, place: str) -> int:
+    from hexapod.plan.recurrence import check_rule, start_of
+
+    try:
+        check_rule(rule)
+        return day_number(start_of(rule))
+    except BadText as error:
+        raise _Place(place, str(error)) from None
 
 
 def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
@@ -303,6 +282,13 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         _time(entry.target_finish, f"{place}.target_finish"),
         entry.priority,
         entry.critical_float,
+        entry.near_critical_float,
+        entry.direction,
+        _time(entry.finish, f"{place}.finish"),
+        entry.gap,
+        entry.unit,
+        entry.folder,
+        entry.archived,
     )
 
 
@@ -312,7 +298,7 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
     for i, limit in enumerate(entry.limits):
         at = _time(limit.at, f"{place}.limits[{i}].at")
         assert at is not None
-        limits.append(Limit(limit.kind, at))
+        limits.append(Limit(limit.kind, at, limit.by))
     return Task(
         entry.id,
         entry.project,
@@ -328,20 +314,55 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         entry.hold,
         entry.stream,
         entry.notes,
+        entry.kind,
+        entry.elapsed,
+        entry.as_late_as_possible,
+        tuple(entry.tags),
+        tuple(entry.fields.items()),
+        tuple(entry.attachments),
+        entry.repeats,
+        _time(entry.occurrence, f"{place}.occurrence"),
     )
 
 
 def _hours(intervals: tuple[Interval, ...]) -> list[str]:
-    return [f"{b // 60:02}:{b % 60:02}-{e // 60:02}:{e % 60:02}" for b, e in intervals]
+    return [f"{b // 60:02}:{b % 60:02}-{_hour(e)}" for b, e in intervals]
+
+
+def _hour(end: int) -> str:
+    """The end of an interval; beyond midnight it is the hour of the next day."""
+    within = end if end <= DAY else end - DAY
+    return f"{within // 60:02}:{within % 60:02}"
 
 
 def _calendar_entry(calendar: Calendar) -> CalendarEntry:
     week = {d: _hours(day) for d, day in zip(WEEKDAYS, calendar.week, strict=True) if day is not None}
-    exceptions = [
-        ExceptionEntry(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat(), _hours(e.working))
-        for e in calendar.exceptions
+    return CalendarEntry(
+        calendar.id,
+        calendar.name,
+        calendar.base,
+        week,
+        _exception_entries(calendar.exceptions),
+        calendar.holidays,
+        calendar.day_minutes / 60,
+        calendar.week_minutes / 60,
+        calendar.month_days,
+    )
+
+
+def _exception_entries(exceptions: tuple[CalendarException, ...]) -> list[ExceptionEntry]:
+    return [
+        ExceptionEntry(None, None, _hours(e.working), e.rule, e.name)
+        if e.rule
+        else ExceptionEntry(
+            date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat(), _hours(e.working), "", e.name
+        )
+        for e in exceptions
     ]
-    return CalendarEntry(calendar.id, calendar.name, calendar.base, week, exceptions)
+
+
+def _resource_entry(r: Resource) -> ResourceEntry:
+    return ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials, _exception_entries(r.leave))
 
 
 def _iso(minutes: int | None) -> str | None:
@@ -358,22 +379,37 @@ def _project_entry(p: Project) -> ProjectEntry:
         _iso(p.target_finish),
         p.priority,
         p.critical_float,
+        p.near_critical_float,
+        p.direction,
+        _iso(p.finish),
+        p.gap,
+        p.unit,
+        p.folder,
+        p.archived,
     )
 
 
 def _task_entry(t: Task) -> TaskEntry:
     return TaskEntry(
-        t.id,
-        t.project,
-        t.parent,
-        t.name,
-        t.duration,
-        t.calendar,
-        t.priority,
-        t.pinned,
-        [LimitEntry(limit.kind, iso(limit.at)) for limit in t.limits],
-        _iso(t.target),
-        t.hold,
-        t.stream,
-        t.notes,
+        id=t.id,
+        project=t.project,
+        parent=t.parent,
+        name=t.name,
+        kind=t.kind,
+        duration=t.duration,
+        elapsed=t.elapsed,
+        calendar=t.calendar,
+        priority=t.priority,
+        pinned=t.pinned,
+        as_late_as_possible=t.as_late_as_possible,
+        limits=[LimitEntry(limit.kind, iso(limit.at), limit.by) for limit in t.limits],
+        target=_iso(t.target),
+        hold=t.hold,
+        stream=t.stream,
+        notes=t.notes,
+        tags=list(t.tags),
+        fields=dict(t.fields),
+        attachments=list(t.attachments),
+        repeats=t.repeats,
+        occurrence=_iso(t.occurrence),
     )

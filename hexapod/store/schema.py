@@ -11,7 +11,7 @@ import msgspec
 from hexapod.plan.records import KINDS, Record
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 1
+VERSION = 2
 
 KEYS = {"links": ("predecessor", "successor", "type"), "assignments": ("task", "resource")}
 REFERENCES = {
@@ -21,8 +21,19 @@ REFERENCES = {
     ("links", "successor"): "tasks(id)",
     ("assignments", "task"): "tasks(id)",
     ("assignments", "resource"): "resources(id)",
+    ("comments", "task"): "tasks(id)",
 }
-DATES = ("early_start", "early_finish", "late_start", "late_finish", "total_float", "free_float", "duration")
+DATES = (
+    "start",
+    "finish",
+    "early_start",
+    "early_finish",
+    "late_start",
+    "late_finish",
+    "total_float",
+    "free_float",
+    "duration",
+)
 
 _SQL = {str: "TEXT", int: "INTEGER", float: "REAL", bool: "INTEGER"}
 
@@ -35,23 +46,33 @@ class Table:
         self.record: type[Record] = KINDS[kind]
         self.key = KEYS.get(kind, ("id",))
         hints = typing.get_type_hints(self.record)
-        self.columns = tuple(field.name for field in msgspec.structs.fields(self.record))
+        self._fields = {field.name: field for field in msgspec.structs.fields(self.record)}
+        self.columns = tuple(self._fields)
         self._types = {name: _plain_type(hints[name]) for name in self.columns}
         self._as_json = [name for name in self.columns if self._types[name] is None]
         self._booleans = [name for name in self.columns if self._types[name] is bool]
 
     def create(self) -> str:
         """The statement that makes the table."""
-        lines = []
-        for name in self.columns:
-            column = f"{name} {_SQL[self._types[name] or str]}"
-            target = REFERENCES.get((self.kind, name))
-            lines.append(f"{column} REFERENCES {target}" if target else column)
-        columns = f"{', '.join(lines)}, PRIMARY KEY ({', '.join(self.key)})"
+        columns = f"{', '.join(map(self._column, self.columns))}, PRIMARY KEY ({', '.join(self.key)})"
         return f"CREATE TABLE {self.kind} ({columns}) STRICT, WITHOUT ROWID"
 
+    def add_column(self, name: str) -> str:
+        """The statement that adds a column which an older file does not have, at the record's default."""
+        default = self._fields[name].default
+        if name in self._as_json:
+            default = msgspec.json.encode(default).decode()
+        literal = "NULL" if default is None else f"'{default}'" if isinstance(default, str) else str(default + 0)
+        return f"ALTER TABLE {self.kind} ADD COLUMN {self._column(name)} DEFAULT {literal}"
+
+    def _column(self, name: str) -> str:
+        column = f"{name} {_SQL[self._types[name] or str]}"
+        target = REFERENCES.get((self.kind, name))
+        return f"{column} REFERENCES {target}" if target else column
+
     def upsert(self) -> str:
-        return f"REPLACE INTO {self.kind} VALUES ({', '.join('?' * len(self.columns))})"
+        marks = ", ".join("?" * len(self.columns))
+        return f"REPLACE INTO {self.kind} ({', '.join(self.columns)}) VALUES ({marks})"
 
     def delete(self) -> str:
         return f"DELETE FROM {self.kind} WHERE {' AND '.join(f'{name} = ?' for name in self.key)}"
@@ -93,12 +114,16 @@ def _plain_type(hint: Any) -> type | None:
 
 TABLES = {kind: Table(kind) for kind in KINDS}
 
+# Computed dates as they were when the file was closed: to paint from at once, and to read by SQL.
+DATES_TABLE = (
+    f"CREATE TABLE dates (task TEXT PRIMARY KEY, {', '.join(f'{c} INTEGER' for c in DATES)}, critical INTEGER, "
+    "longest_path INTEGER) STRICT, WITHOUT ROWID"
+)
+
 OTHER_TABLES = (
     # Every edit, undo and redo; nothing is ever taken out. ``of`` names the edit that was undone or redone.
     "CREATE TABLE history (number INTEGER PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL, words TEXT NOT NULL, "
     "kind TEXT NOT NULL, of INTEGER, changes TEXT NOT NULL) STRICT",
-    # Computed dates as of the history row named in state.dates_of: to paint from at once, and to read by SQL.
-    f"CREATE TABLE dates (task TEXT PRIMARY KEY, {', '.join(f'{c} INTEGER' for c in DATES)}, critical INTEGER, "
-    "longest_path INTEGER) STRICT, WITHOUT ROWID",
+    DATES_TABLE,
     "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT) STRICT, WITHOUT ROWID",
 )

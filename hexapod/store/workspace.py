@@ -21,8 +21,10 @@ from hexapod.plan.records import Record
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.lock import Lock
+from hexapod.store.migrations import migrate
 from hexapod.store.schema import APPLICATION_ID, DATES, OTHER_TABLES, TABLES, VERSION
 
+ADDED_LATER = {"fields", "comments"}  # tables that the first version did not have
 EDIT, UNDO, REDO = "edit", "undo", "redo"
 
 
@@ -90,7 +92,8 @@ class Workspace:
         try:
             with _told(path):
                 connection = _connected(path, mode)
-                _check_version(path, connection)
+                if _check_version(path, connection) < VERSION:
+                    connection = _migrated(connection, in_place=lock is not None)
                 workspace = Workspace(path, connection, lock, read_only=lock is None)
                 if lock:
                     connection.execute("PRAGMA journal_mode = WAL")
@@ -146,19 +149,32 @@ class Workspace:
             except msgspec.MsgspecError as error:
                 raise BadFile(f"{self.path.name} is damaged: edit {number} of its history, {error}.") from None
 
+    def plan_after(self, plan: Plan, number: int) -> Plan:
+        """The plan as it was after a row of the history (0: in the beginning), walking back from the present one."""
+        with _told(self.path):
+            rows = self._connection.execute(
+                "SELECT number, kind, of FROM history WHERE number > ? ORDER BY number DESC", (number,)
+            ).fetchall()
+        for row, kind, of in rows:
+            if kind == UNDO:
+                plan = self.read_changes(of).applied_to(plan)
+            else:
+                plan = self.read_changes(row if kind == EDIT else of).inverse().applied_to(plan)
+        return plan
+
     def read_dates(self) -> Schedule | None:
         """The dates as they were last computed, to paint from; None if there are none."""
         with _told(self.path):
             rows = self._connection.execute(
                 f"SELECT task, {', '.join(DATES)}, critical, longest_path FROM dates"
             ).fetchall()
-            finishes = self.state("finishes")
+            finishes, starts = self.state("finishes"), self.state("starts")
         if not rows:
             return None
         self._dates = {row[0]: tuple(row[1:]) for row in rows}
         columns = dict(zip((*DATES, "critical", "longest_path"), np.array([r[1:] for r in rows]).T, strict=True))
         slots = {row[0]: i for i, row in enumerate(rows)}
-        return Schedule(slots=slots, project_finish=finishes or {}, **columns)
+        return Schedule(slots=slots, project_start=starts or {}, project_finish=finishes or {}, **columns)
 
     def state(self, name: str) -> Any:
         """A remembered value, or None."""
@@ -207,9 +223,10 @@ class Workspace:
         fresh = [(t, *row) for t, row in present.items() if self._dates.get(t) != row]
         gone = [(t,) for t in self._dates if t not in present]
         with _told(self.path), _transaction(self._connection):
-            self._connection.executemany(f"REPLACE INTO dates VALUES ({', '.join('?' * 10)})", fresh)
+            self._connection.executemany(f"REPLACE INTO dates VALUES ({', '.join('?' * (len(columns) + 1))})", fresh)
             self._connection.executemany("DELETE FROM dates WHERE task = ?", gone)
             self.set_state("finishes", schedule.project_finish)
+            self.set_state("starts", schedule.project_start)
         self._dates = present
 
     def set_state(self, name: str, value: Any) -> None:
@@ -292,7 +309,7 @@ def _inspect(path: Path) -> None:
         raise BadFile(f"{path.name} is a database of another program, not a Hexapod workspace.")
 
 
-def _check_version(path: Path, connection: sqlite3.Connection) -> None:
+def _check_version(path: Path, connection: sqlite3.Connection) -> int:
     version = connection.execute("PRAGMA user_version").fetchone()[0]
     if version > VERSION:
         raise BadFile(
@@ -300,9 +317,23 @@ def _check_version(path: Path, connection: sqlite3.Connection) -> None:
             "Update Hexapod to open it; the file is untouched."
         )
     tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-    missing = {*TABLES, "history", "dates", "state"} - tables
+    needed = {*TABLES, "history", "dates", "state"}
+    missing = (needed if version == VERSION else needed - ADDED_LATER) - tables
     if missing:
         raise BadFile(f"{path.name} is damaged: it has no table {min(missing)}.")
+    return version
+
+
+def _migrated(connection: sqlite3.Connection, *, in_place: bool) -> sqlite3.Connection:
+    """An older file in the present form; one that can only be read, as a copy in memory."""
+    if not in_place:
+        copy = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
+        connection.backup(copy)
+        connection.close()
+        connection = copy
+    with _transaction(connection):
+        migrate(connection)
+    return connection
 
 
 @contextlib.contextmanager

@@ -1,0 +1,148 @@
+"""The parts of a plan JSON document, as they are written. The JSON Schema is generated from here."""
+
+from __future__ import annotations
+
+from msgspec import Struct, field
+
+from hexapod.plan.records import (
+    Direction,
+    FieldKind,
+    FieldValue,
+    Gap,
+    LagOn,
+    LimitKind,
+    LinkType,
+    ResourceKind,
+    TaskKind,
+)
+
+
+class Entry(Struct, forbid_unknown_fields=True):
+    """Base of the document's parts: an unknown key is an error."""
+
+
+class ExceptionEntry(Entry):
+    """Days with other working hours, by ``from`` and ``to`` or by an RFC 5545 ``rule``; an empty list is time off."""
+
+    first: str | None = field(name="from", default=None)
+    last: str | None = field(name="to", default=None)
+    working: list[str] = []
+    rule: str = ""
+    name: str = ""
+
+
+class CalendarEntry(Entry):
+    id: str
+    name: str | None = None
+    base: str | None = None
+    week: dict[str, list[str]] = {}
+    exceptions: list[ExceptionEntry] = []
+    holidays: str = ""
+    hours_a_day: float = 8
+    hours_a_week: float = 40
+    days_a_month: int = 20
+
+
+class ProjectEntry(Entry):
+    id: str
+    start: str
+    name: str | None = None
+    calendar: str = "standard"
+    status_date: str | None = None
+    target_finish: str | None = None
+    priority: int = 500
+    critical_float: int = 0
+    near_critical_float: int = 2400
+    direction: Direction = Direction.FORWARD
+    finish: str | None = None
+    gap: Gap = Gap.USE
+    unit: str = "d"
+    folder: str = ""
+    archived: bool = False
+
+
+class LimitEntry(Entry):
+    kind: LimitKind
+    at: str
+    by: str = ""
+
+
+class TaskEntry(Entry):
+    id: str
+    project: str
+    parent: str | None = None
+    name: str | None = None
+    kind: TaskKind = TaskKind.TASK
+    duration: int | None = None
+    elapsed: bool = False
+    calendar: str | None = None
+    priority: int = 500
+    pinned: bool = False
+    as_late_as_possible: bool = False
+    limits: list[LimitEntry] = []
+    target: str | None = None
+    hold: int = 0
+    stream: str = ""
+    notes: str = ""
+    tags: list[str] = []
+    fields: dict[str, FieldValue] = {}
+    attachments: list[str] = []
+    repeats: str = ""
+    occurrence: str | None = None
+
+
+class LinkEntry(Entry):
+    predecessor: str
+    successor: str
+    type: LinkType = LinkType.FS
+    lag: int = 0
+    lag_on: LagOn = LagOn.SUCCESSOR
+    lag_percent: float = 0
+    gap: Gap | None = None
+
+
+class ResourceEntry(Entry):
+    id: str
+    name: str | None = None
+    kind: ResourceKind = ResourceKind.PERSON
+    capacity: float = 1.0
+    calendar: str | None = None
+    initials: str = ""
+    leave: list[ExceptionEntry] = []
+
+
+class AssignmentEntry(Entry):
+    task: str
+    resource: str
+    units: float = 1.0
+
+
+class FieldEntry(Entry):
+    """One of a person's own fields; ``fields`` of a task holds its values by name."""
+
+    id: str
+    name: str | None = None
+    kind: FieldKind = FieldKind.TEXT
+    choices: list[str] = []
+    formula: str = ""
+
+
+class CommentEntry(Entry):
+    id: str
+    task: str
+    who: str
+    at: str
+    text: str
+
+
+class PlanDocument(Entry):
+    format: str
+    version: int
+    calendars: list[CalendarEntry] = []
+    projects: list[ProjectEntry] = []
+    tasks: list[TaskEntry] = []
+    links: list[LinkEntry] = []
+    resources: list[ResourceEntry] = []
+    assignments: list[AssignmentEntry] = []
+    fields: list[FieldEntry] = []
+    comments: list[CommentEntry] = []

@@ -1,0 +1,109 @@
+"""Which column of a table is what: guessed from its headings, or from what it holds."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+from hexapod.formats.tables import Cell, Sheet
+from hexapod.plan.plan import Plan
+
+
+class Part(StrEnum):
+    """What a column of a file can be."""
+
+    NOTHING = "nothing"
+    NAME = "name"
+    PROJECT = "project"
+    NUMBER = "outline number"
+    LEVEL = "level"
+    ID = "id"
+    DURATION = "duration"
+    NOT_BEFORE = "no earlier than"
+    START = "start"
+    FINISH = "finish"
+    LINKS = "waits for"
+    WHO = "who"
+    NOTES = "notes"
+    TAGS = "tags"
+    STREAM = "stream"
+    PRIORITY = "priority"
+    TARGET = "wanted by"
+
+
+_SAID = {
+    Part.NAME: ("name", "task", "task name", "activity", "description", "title", "what", "summary", "work package"),
+    Part.PROJECT: ("project",),
+    Part.NUMBER: ("#", "no", "no.", "nr", "number", "outline number", "wbs", "code"),
+    Part.LEVEL: ("level", "indent", "depth"),
+    Part.ID: ("id", "uid", "key", "reference", "ref"),
+    Part.DURATION: ("duration", "length", "days", "how long", "dur", "effort days"),
+    Part.NOT_BEFORE: ("no earlier than", "not before", "earliest start"),
+    Part.START: ("start", "begin", "begins", "from", "start date", "starts"),
+    Part.FINISH: ("finish", "end", "ends", "to", "until", "finish date", "end date", "due", "done by"),
+    Part.LINKS: ("waits for", "after", "predecessor", "predecessors", "depends on", "needs"),
+    Part.WHO: ("who", "person", "people", "assigned", "assigned to", "owner", "resource", "resources", "by"),
+    Part.NOTES: ("notes", "note", "remarks", "comment", "comments"),
+    Part.TAGS: ("tags", "tag", "labels", "keywords"),
+    Part.STREAM: ("stream", "department", "phase", "trade", "team"),
+    Part.PRIORITY: ("priority", "prio"),
+    Part.TARGET: ("wanted by", "target", "target date", "deadline"),
+}
+
+
+@dataclass(frozen=True)
+class ColumnMap:
+    """Which row has the headings (-1: none), and what each column is: a part, or the name of an own field."""
+
+    header: int
+    parts: tuple[str, ...]
+
+
+def guess(sheet: Sheet, plan: Plan) -> ColumnMap:
+    """The heading that fits best among the first rows, and what its columns say they are."""
+    own = {f.name.casefold(): f.name for f in plan.fields.values()}
+    best: tuple[int, int, list[str]] = (0, -1, [])
+    for at, row in enumerate(sheet.rows[:20]):
+        parts = [_part(cell, own) for cell in row]
+        count = len({p for p in parts if p != Part.NOTHING})
+        if count > best[0] and Part.NAME in parts:
+            best = (count, at, parts)
+    width = max((len(row) for row in sheet.rows), default=0)
+    parts = best[2]
+    if best[1] < 0:
+        parts = _by_content(sheet)
+    seen: set[str] = set()
+    unique = []
+    for part in [*parts, *([Part.NOTHING] * (width - len(parts)))]:
+        unique.append(Part.NOTHING if part in seen else part)
+        if part != Part.NOTHING:
+            seen.add(part)
+    return ColumnMap(best[1], tuple(unique))
+
+
+def _part(cell: Cell, own: Mapping[str, str]) -> str:
+    said = str(cell or "").strip().casefold().rstrip(":")
+    if said in own:
+        return own[said]
+    for part, words in _SAID.items():
+        if said in words:
+            return part
+    return Part.NOTHING
+
+
+def _by_content(sheet: Sheet) -> list[str]:
+    """Without headings: the first column of texts is the name; one of outline numbers before it is the number."""
+    rows = [row for row in sheet.rows[:50] if any(cell is not None for cell in row)]
+    width = max((len(row) for row in rows), default=0)
+    parts: list[str] = [Part.NOTHING] * width
+    for i in range(width):
+        cells = [row[i] for row in rows if i < len(row) and row[i] is not None]
+        texts = [c for c in cells if isinstance(c, str) and not re.fullmatch(r"[\d.]+", c.strip())]
+        if len(texts) * 2 > len(cells) > 0:
+            parts[i] = Part.NAME
+            break
+        if cells and all(re.fullmatch(r"\d+(\.\d+)*\.?", str(c).strip()) for c in cells):
+            parts[i] = Part.NUMBER
+    return parts

@@ -1,0 +1,429 @@
+"""A table becomes rows of a plan: which column is what, what each row would do, and the one edit that does it.
+
+A row that has the id of a task, or its path of names, changes that task; any other adds one. So a file
+that is imported again brings the plan up to date, and doubles nothing.
+"""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from enum import StrEnum
+from typing import Any
+
+from msgspec.structs import replace
+
+from hexapod.errors import BadText, HexapodError
+from hexapod.formats.assignment_text import known_people, parse_assignments
+from hexapod.formats.field_text import parse_value
+from hexapod.formats.import_columns import ColumnMap, Part
+from hexapod.formats.link_text import parse_links, reference
+from hexapod.formats.tables import Cell, Sheet
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit, new_id
+from hexapod.plan.outline import rows as outline_rows
+from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Assignment, FieldKind, Limit, LimitKind, Link, Project, Resource, Task
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.clock import minutes_of
+from hexapod.worktime.dates import parse_moment
+from hexapod.worktime.lengths import parse_duration
+
+MOST_RESOURCES = 2000  # added by one import
+
+
+_PLAIN = ("name", "duration", "elapsed", "notes", "tags", "stream", "priority", "target")
+Reader = Callable[[str], int]
+
+
+class Action(StrEnum):
+    ADD = "add"
+    CHANGE = "change"
+    SAME = "same"
+    UNREADABLE = "unreadable"
+
+
+@dataclass
+class Outcome:
+    """What a row of the file does. ``row`` is its number in the file; ``troubles`` name fields and reasons."""
+
+    row: int
+    name: str
+    action: Action
+    task: str = ""
+    troubles: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class ImportProposal:
+    outcomes: list[Outcome]
+    resources: tuple[str, ...]  # names of people who are added
+    edit: Edit | None
+
+    def count(self, action: Action) -> int:
+        return sum(1 for outcome in self.outcomes if outcome.action is action)
+
+
+@dataclass
+class _Row:
+    """A row of the file, read."""
+
+    outcome: Outcome
+    project: str
+    level: int
+    number: str
+    said: dict[str, Any] = field(default_factory=dict)
+    links: str = ""
+    who: str = ""
+    begins: int | None = None
+
+
+class _Import:
+    def __init__(self, plan: Plan, project: str, read_date: Reader) -> None:
+        self.plan, self.project, self.read_date = plan, project, read_date
+        self.units = units_of(plan, project)
+        self.fields = {f.name: f for f in plan.fields.values() if f.kind is not FieldKind.COMPUTED}
+        self.paths: dict[tuple[str, ...], str] = {}
+        self.projects: dict[str, str] = {}
+        for each in plan.projects_in_order():
+            self.projects.setdefault(each.name.strip().casefold(), each.id)
+            path = [each.id]
+            for row in outline_rows(plan, each.id):
+                del path[row.level + 1 :]
+                path.append(plan.tasks[row.task].name.strip().casefold())
+                self.paths.setdefault(tuple(path), row.task)
+        self.new_projects: dict[str, Project] = {}
+        self.resources: dict[str, Resource] = {}
+
+    # Reading
+
+    def rows(self, sheet: Sheet, mapping: ColumnMap) -> Iterator[_Row]:
+        columns = {part: i for i, part in enumerate(mapping.parts) if part != Part.NOTHING}
+        for at, cells in enumerate(sheet.rows):
+            if at <= mapping.header or not any(cell not in (None, "") for cell in cells):
+                continue
+            get = {part: cells[i] if i < len(cells) else None for part, i in columns.items()}
+            yield self._row(sheet.first_row + at, get)
+
+    def _row(self, number: int, get: Mapping[str, Cell]) -> _Row:
+        raw = get.get(Part.NAME)
+        name = "" if raw is None else str(raw)
+        outcome = Outcome(number, name.strip(), Action.ADD)
+        project = self._project(_text(get.get(Part.PROJECT)).strip())
+        row = _Row(outcome, project, self._level(get, name), _text(get.get(Part.NUMBER)))
+        if not name.strip():
+            outcome.action = Action.UNREADABLE
+            outcome.troubles.append("there is no name")
+            return row
+        for part, cell in get.items():
+            if cell is None or (isinstance(cell, str) and not cell.strip()):
+                continue
+            try:
+                self._take(row, part, cell)
+            except HexapodError as error:
+                outcome.troubles.append(f"{part}: {error}")
+        self._tie_dates(row, says_limits=Part.NOT_BEFORE in get)
+        return row
+
+    def _project(self, name: str) -> str:
+        """The project of that name, a new one if there is none; without a name, the one that is imported into."""
+        if not name:
+            return self.project
+        known = self.projects.get(name.casefold())
+        if known is None:
+            last = [*self.plan.projects_in_order(), *self.new_projects.values()][-1]
+            home = self.plan.projects[self.project]
+            known = self.projects[name.casefold()] = new_id()
+            rank = ranks_between(last.rank, None, 1)[0]
+            self.new_projects[known] = Project(known, name, home.start, rank, calendar=home.calendar)
+        return known
+
+    @staticmethod
+    def _level(get: Mapping[str, Cell], name: str) -> int:
+        level, number = get.get(Part.LEVEL), _text(get.get(Part.NUMBER)).rstrip(".")
+        if isinstance(level, int | float):
+            return max(0, int(level) - 1)
+        if number and re.fullmatch(r"\d+(\.\d+)*", number):
+            return number.count(".")
+        return (len(name.expandtabs(4)) - len(name.expandtabs(4).lstrip())) // 2
+
+    def _take(self, row: _Row, part: str, cell: Cell) -> None:
+        said, text = row.said, _text(cell)
+        if part == Part.NAME:
+            said["name"] = text.strip()
+        elif part == Part.DURATION:
+            said["duration"], said["elapsed"] = self._duration(cell)
+        elif part in (Part.NOT_BEFORE, Part.START, Part.FINISH, Part.TARGET):
+            said[part] = self._moment(cell)
+        elif part == Part.LINKS:
+            row.links = text
+        elif part == Part.WHO:
+            row.who = text
+        elif part == Part.ID:
+            row.outcome.task = text if text in self.plan.tasks else ""
+            said["id"] = text
+        elif part == Part.PRIORITY:
+            said["priority"] = _priority(text)
+        elif part == Part.TAGS:
+            said["tags"] = tuple(dict.fromkeys(t.strip() for t in re.split(r"[,;]", text) if t.strip()))
+        elif part in (Part.NOTES, Part.STREAM):
+            said[part.value if isinstance(part, Part) else part] = text
+        elif part in self.fields:
+            value = parse_value(self.plan, self.fields[part], self._field_text(cell), self.read_date)
+            said.setdefault("fields", {})[part] = value
+
+    def _duration(self, cell: Cell) -> tuple[int, bool]:
+        if isinstance(cell, int | float) and not isinstance(cell, bool):
+            return parse_duration(f"{max(0, cell):.6f}".rstrip("0").rstrip("."), self.units)
+        return parse_duration(_text(cell).strip().removesuffix("?"), self.units)
+
+    def _moment(self, cell: Cell) -> int:
+        if isinstance(cell, datetime):
+            if not 1970 <= cell.year <= 2129:
+                raise BadText(f"{cell:%Y-%m-%d} lies outside 1970 to 2129")
+            return minutes_of(cell.replace(second=0, microsecond=0))
+        if isinstance(cell, int | float):
+            raise BadText(f"{cell:g} is a number, and no date")
+        return self.read_date(_text(cell))
+
+    @staticmethod
+    def _field_text(cell: Cell) -> str:
+        if isinstance(cell, datetime):
+            return cell.strftime("%Y-%m-%d %H:%M") if cell.hour or cell.minute else cell.strftime("%Y-%m-%d")
+        return _text(cell)
+
+    def _tie_dates(self, row: _Row, *, says_limits: bool) -> None:
+        """A start and a finish without a duration give one.
+
+        A start becomes a limit, unless links give it, or the file has a column for limits.
+        """
+        said = row.said
+        start, finish = said.pop(Part.START, None), said.pop(Part.FINISH, None)
+        row.begins = start
+        if start is not None and finish is not None and "duration" not in said:
+            from hexapod.worktime.spans import working_minutes_between
+
+            end = finish if finish % 1440 else finish + 1440
+            calendar = self.plan.projects[self.project].calendar
+            said["duration"] = working_minutes_between(self.plan.calendars, calendar, start, max(start, end))
+        limit = said.pop(Part.NOT_BEFORE, None)
+        if not says_limits and start is not None and not row.links.strip():
+            limit = start
+        if limit is not None:
+            said["start"] = limit
+        target = said.pop(Part.TARGET, None)
+        if target is not None:
+            said["target"] = target
+
+    # Placing
+
+    def placed(self, rows: list[_Row]) -> None:
+        """Find for each row the task that it is about, by id or by its path of names."""
+        path: list[str] = []
+        good = [row for row in rows if row.outcome.action is not Action.UNREADABLE]
+        for row, below in itertools.pairwise(good):
+            if below.project == row.project and below.level > row.level:
+                for name in ("duration", "elapsed", "start"):  # which its parts give
+                    row.said.pop(name, None)
+        for row in good:
+            if path[:1] != [row.project]:
+                path = [row.project]
+            row.level = min(row.level, len(path) - 1)
+            del path[row.level + 1 :]
+            path.append(row.outcome.name.casefold())
+            known = row.outcome.task or self.paths.get(tuple(path), "")
+            if known and self.plan.tasks[known].project == row.project:
+                row.outcome.task, row.outcome.action = known, Action.CHANGE
+            else:
+                wanted = row.said.get("id")
+                is_free = isinstance(wanted, str) and wanted and wanted not in self.plan.tasks and len(wanted) < 200
+                row.outcome.task = wanted if is_free else new_id()  # type: ignore[assignment]
+
+    # Editing
+
+    def tasks_edit(self, rows: list[_Row]) -> Edit:
+        def change(draft: Draft) -> None:
+            for project in self.new_projects.values():
+                draft.put(self._begun(project, rows))
+            above: list[str] = []
+            for row in rows:
+                del above[row.level :]
+                parent = above[-1] if above else None
+                known = draft.get("tasks", row.outcome.task)
+                if known is None:
+                    siblings = draft.children_of(row.project, parent)
+                    last = draft.task(siblings[-1]).rank if siblings else None
+                    known = Task(row.outcome.task, row.project, "", ranks_between(last, None, 1)[0], parent=parent)
+                draft.put(self._said(known, row.said))
+                above.append(row.outcome.task)
+
+        return Edit("Import", change)
+
+    @staticmethod
+    def _begun(project: Project, rows: list[_Row]) -> Project:
+        """A new project begins with the first of the dates that its rows say."""
+        said = [row.begins for row in rows if row.project == project.id and row.begins is not None]
+        return replace(project, start=min(said, default=project.start))
+
+    def _said(self, task: Task, said: Mapping[str, Any]) -> Task:
+        """What the file does not speak of stays as it is."""
+        changed = {name: said[name] for name in _PLAIN if name in said}
+        if "start" in said:
+            others = tuple(x for x in task.limits if x.kind is not LimitKind.START_NO_EARLIER)
+            same = [x for x in task.limits if x.kind is LimitKind.START_NO_EARLIER and x.at == said["start"]]
+            limit = same[0] if same else Limit(LimitKind.START_NO_EARLIER, said["start"])
+            changed["limits"] = (*others, limit) if not same else task.limits
+        if "fields" in said:
+            kept = {**dict(task.fields), **said["fields"]}
+            changed["fields"] = tuple((k, v) for k, v in kept.items() if v is not None)
+        return replace(task, **changed)
+
+    def people_edit(self, rows: list[_Row]) -> Edit:
+        """People who are named and not known yet."""
+        known = {r.initials.casefold() for r in self.plan.resources.values()}
+        known |= {r.name.casefold() for r in self.plan.resources.values()}
+        last = self.plan.resources_in_order()
+        names = dict.fromkeys(name for row in rows for name in _names(row.who) if name.casefold() not in known)
+        names = dict(list(names.items())[:MOST_RESOURCES])
+        ranks = ranks_between(last[-1].rank if last else None, None, len(names))
+        added = [
+            Resource(new_id(), name, rank, initials=name if re.fullmatch(r"[A-Z]{2,4}\d?", name) else "")
+            for name, rank in zip(names, ranks, strict=True)
+        ]
+        self.resources = {r.name.casefold(): r for r in added}
+
+        def change(draft: Draft) -> None:
+            for resource in added:
+                draft.put(resource)
+
+        return Edit("Import", change)
+
+    def ties_edit(self, plan: Plan, rows: list[_Row]) -> Edit:
+        """Links and who works on it; what cannot be understood is told with its row."""
+        by_number = {(row.project, row.number.rstrip(".")): row.outcome.task for row in rows if row.number}
+        by_id = {str(row.said["id"]): row.outcome.task for row in rows if "id" in row.said}
+        puts: list[Link | Assignment] = []
+        known = known_people(plan)
+        for row in rows:
+            task_id = row.outcome.task
+            if row.links.strip():
+                try:
+                    puts += self._links(plan, task_id, row.links, by_number, by_id)
+                except HexapodError as error:
+                    row.outcome.troubles.append(f"{Part.LINKS}: {error}")
+            if row.who.strip() and not plan.is_summary(task_id):
+                try:
+                    puts += parse_assignments(plan, task_id, _with_commas(row.who), known)
+                except HexapodError as error:
+                    row.outcome.troubles.append(f"{Part.WHO}: {error}")
+
+        def change(draft: Draft) -> None:
+            for record in puts:
+                draft.put(record)
+
+        return Edit("Import", change)
+
+    def _links(
+        self, plan: Plan, task_id: str, text: str, by_number: Mapping[tuple[str, str], str], by_id: Mapping[str, str]
+    ) -> list[Link]:
+        """As they are typed; numbers and ids are those of the file."""
+        found = []
+        for piece in re.split(r"[,;]", text):
+            words = piece.strip().split(" ", 1)
+            if not words[0]:
+                continue
+            home = plan.tasks[task_id].project
+            other = by_number.get((home, words[0].rstrip("."))) or by_id.get(words[0])
+            if other is None:
+                found += parse_links(plan, task_id, piece)
+                continue
+            number = reference(plan, home, other)
+            rest = words[1] if len(words) > 1 else ""
+            found += parse_links(plan, task_id, f"{number} {rest}".strip())
+        return found
+
+
+class ImportStopped(HexapodError):
+    """Whoever watched an import asked it to stop; nothing was changed."""
+
+
+Watch = Callable[[int, int], bool]  # rows read, rows in all; False stops
+
+
+def propose(
+    plan: Plan,
+    project: str,
+    sheet: Sheet,
+    mapping: ColumnMap,
+    read_date: Reader = parse_moment,
+    watch: Watch = lambda read, total: True,
+) -> ImportProposal:
+    """What importing a sheet would do; nothing is changed. ``edit`` is None if it would change nothing.
+
+    ``ImportStopped`` as soon as ``watch`` says so.
+    """
+    job = _Import(plan, project, read_date)
+    rows = []
+    for row in job.rows(sheet, mapping):
+        rows.append(row)
+        if len(rows) % 200 == 0 and not watch(len(rows), len(sheet.rows)):
+            raise ImportStopped("The import was stopped; nothing was changed.")
+    job.placed(rows)
+    good = [row for row in rows if row.outcome.action is not Action.UNREADABLE]
+    after = job.tasks_edit(good).applied_to(plan)
+    after = job.people_edit(good).applied_to(after)
+    after = job.ties_edit(after, good).applied_to(after)
+    outcomes = [row.outcome for row in rows]
+    for row in good:
+        before = plan.tasks.get(row.outcome.task)
+        if before is not None and alike(plan, after, row.outcome.task):
+            row.outcome.action = Action.SAME
+    if after == plan:
+        return ImportProposal(outcomes, (), None)
+    made = edits.to_plan(f"Import {len(good)} rows from “{sheet.name}”", plan, after)
+    return ImportProposal(outcomes, tuple(r.name for r in job.resources.values()), made)
+
+
+def alike(plan: Plan, after: Plan, task_id: str) -> bool:
+    """Whether a task is the same in two plans, its links and who works on it included."""
+    same = plan.tasks[task_id] == after.tasks[task_id]
+    return (
+        same
+        and plan.links_into(task_id) == after.links_into(task_id)
+        and (plan.assignments_of(task_id) == after.assignments_of(task_id))
+    )
+
+
+def _text(cell: Cell) -> str:
+    if cell is None:
+        return ""
+    if isinstance(cell, float):
+        return f"{cell:.10g}"
+    if isinstance(cell, datetime):
+        return cell.strftime("%Y-%m-%d %H:%M")
+    return str(cell)
+
+
+def _priority(text: str) -> int:
+    if not text.strip().isdigit() or int(text) > 1000:
+        raise BadText(f"“{text[:20]}” is no priority from 0 to 1000")
+    return int(text)
+
+
+def _names(text: str) -> list[str]:
+    """The people of a cell: parted by commas, without their shares."""
+    found = []
+    for part in re.split(r"[,;/&\n]", text):
+        name = re.sub(r"\s*(\d+([.,]\d+)?\s*%|[×x]\d+([.,]\d+)?)$", "", part.strip())
+        if name and len(name) < 200:
+            found.append(name)
+    return found
+
+
+def _with_commas(text: str) -> str:
+    """The cell with commas between people."""
+    return ", ".join(part.strip() for part in re.split(r"[,;/&\n]", text) if part.strip())

@@ -1,0 +1,68 @@
+"""Templates: plan JSON files in the library that comes with the application, and in the user's own.
+
+A file that cannot be read is left out of the list, with the reason for it.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from hexapod.errors import BadFile, HexapodError
+from hexapod.formats.files import write_whole
+from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
+from hexapod.plan.plan import Plan
+
+SHIPPED = Path(__file__).parents[1] / "templates"
+
+
+@dataclass(frozen=True)
+class Template:
+    """``plan`` is None where the file cannot be read, and ``trouble`` says why."""
+
+    name: str
+    path: Path
+    is_shipped: bool
+    plan: Plan | None
+    trouble: str = ""
+
+
+def templates(own: Path) -> list[Template]:
+    """The user's own templates, then those that are shipped, each by name."""
+    found = []
+    for folder, is_shipped in ((own, False), (SHIPPED, True)):
+        for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+            found.append(_read(path, is_shipped))
+    return found
+
+
+def _read(path: Path, is_shipped: bool) -> Template:
+    try:
+        with path.open("rb") as handle:
+            plan = read_plan(handle.read(LARGEST + 1))
+        if not plan.projects or not plan.tasks:
+            raise BadFile(f"{path.name} holds no rows.")
+        return Template(plan.projects_in_order()[0].name, path, is_shipped, plan)
+    except (HexapodError, OSError) as error:
+        return Template(path.stem, path, is_shipped, None, str(error))
+
+
+def save_template(fragment: Plan, name: str, own: Path) -> Path:
+    """Keep a fragment under a name in the user's library: without dates that were typed, people's comments or holds."""
+    title = name.strip()
+    if not title:
+        raise BadFile("A template needs a name.")
+    project = replace(fragment.projects_in_order()[0], name=title, status_date=None)
+    bare = [replace(t, project=project.id, hold=0, limits=(), target=None) for t in fragment.tasks.values()]
+    others = [
+        record
+        for kind in ("calendars", "links", "resources", "assignments", "fields")
+        for record in getattr(fragment, kind).values()
+    ]
+    own.mkdir(parents=True, exist_ok=True)
+    file = own / (re.sub(r"[^\w\- ]+", "", title).strip()[:80] + ".json")
+    write_whole(file, write_plan(Plan.of([project, *bare, *others])))
+    return file
