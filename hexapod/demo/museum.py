@@ -50,8 +50,8 @@ def build_demo(path: Path) -> None:
 
 
 def _set_up(session: Session) -> None:
-    closed = CalendarException(day_number(date(2026, 12, 24)), day_number(date(2027, 1, 3)))
-    museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,))
+    closed = CalendarException(day_number(date(2026, 12, 24)), day_number(date(2027, 1, 3)), name="Museum closed")
+    museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,), holidays="GB")
     session.apply(edits.save_calendar(session.plan, museum))
     lines = [[part.strip() for part in line.split("|")] for line in PEOPLE.strip().splitlines()]
     for (name, initials, kind, capacity), rank in zip(lines, ranks_between(None, None, len(lines)), strict=True):

@@ -68,9 +68,76 @@ def _legend(window) -> None:  # type: ignore[no-untyped-def]
     window.side.show_page("legend")
 
 
+def _calendars(window) -> None:  # type: ignore[no-untyped-def]
+    from datetime import date
+
+    from hexapod.desktop.calendars.draft import with_days
+
+    window.show_calendars()
+    view = window.calendars
+    view.show_year(2026)
+    view.year.choose(date(2026, 10, 12), date(2026, 10, 16))
+    view._change(lambda: with_days(view.draft, view.year.chosen, (), "Stocktaking"))
+
+
+def _import(window) -> None:  # type: ignore[no-untyped-def]
+    with tempfile.TemporaryDirectory() as place:
+        path = Path(place) / "moth-room.csv"
+        path.write_text(MOTH_ROOM, encoding="utf-8")
+        window.show_import(path)
+        _wait_for(lambda: window.importing.proposal is not None)
+
+
+def _soundness(window) -> None:  # type: ignore[no-untyped-def]
+    window.show_leg("build")
+    window.side.show_page("soundness")
+    page = window.side.pages["soundness"]
+    page.opened = {"lags"}
+    _wait_for(lambda: page._found)
+    page.refresh_now()
+
+
+def _history(window) -> None:  # type: ignore[no-untyped-def]
+    desk = window.desk
+    window.side.show_page("history")
+    desk.look_back(next(r for r in reversed(desk.session.history) if r.words.startswith("Link")))
+    _wait_for(lambda: desk.past is not None)
+
+
+def _wait_for(what: Callable[[], object]) -> None:
+    import time
+
+    from PyQt6.QtWidgets import QApplication
+
+    for _ in range(400):
+        if what():
+            return
+        QApplication.processEvents()
+        time.sleep(0.01)
+
+
+MOTH_ROOM = """Moth room refit;;;;;
+printed 3 Nov;;;;;
+;;;;;
+No.;What;How long;Begin;After;Owner
+1;Empty the room;;;;
+1.1;Drawers listed;3 days;2026-10-12;;RO
+1.2;Drawers moved;5d;;1.1;MV, Tam Birk
+1.3;;2;;;
+2;Refit;;;;
+2.1;Floor sanded;about a week;;1.2;CT
+2.2;Shelves put up;1w;;2.1, 9.9;CT
+2.3;Climate tested;36 h elapsed;31/2/2027;2.2 1 d later;
+3;Room open;0;;2.3;
+"""
+
 VIEWS: dict[str, Callable[[object], None]] = {
     "build": _build,
     "proposal": _proposal,
     "staff": _staff,
     "legend": _legend,
+    "calendars": _calendars,
+    "import": _import,
+    "soundness": _soundness,
+    "history": _history,
 }

@@ -74,6 +74,7 @@ class Opener:
         except HexapodError as error:
             QMessageBox.warning(None, "Hexapod", str(error))
             return None
+        session.who = str(QSettings().value("name") or "") or session.who
         window = Window(session, self.open)
         self.windows = [w for w in self.windows if w.isVisible()]
         self.windows.append(window)

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from datetime import date
+from functools import cache
+
 from PyQt6.QtCore import QDate, QLocale, QTime
 
-from hexapod.worktime.clock import date_of, moment_of
+from hexapod.worktime.clock import date_of, iso, moment_of
+from hexapod.worktime.dates import DateWords, parse_said
 
 DAY = 1440
 
@@ -32,3 +37,35 @@ def clock_time(minutes: int) -> str:
 def moment(minutes: int) -> str:
     """Day and time, for where the hour counts."""
     return f"{long_day(minutes)}, {clock_time(minutes)}"
+
+
+DAY_BEGINS, DAY_ENDS = 8 * 60, 17 * 60  # the hour that is meant where none is said
+
+
+@cache
+def words() -> DateWords:
+    """What the reader's locale calls months and days, and which of them leads in 15/9."""
+    locale = QLocale()
+    months = tuple(locale.standaloneMonthName(m) for m in range(1, 13))
+    days = tuple(locale.standaloneDayName(d) for d in range(1, 8))
+    short = locale.dateFormat(QLocale.FormatType.ShortFormat)
+    day_first = short.find("d") < short.find("M") if locale != QLocale.c() else True
+    return DateWords(months, days, day_first)
+
+
+def read(text: str, *, ends: bool = False) -> int:
+    """A date as it was typed; without an hour the day's beginning, or the hour at which work usually ends."""
+    at = parse_said(text, date.today(), words())
+    return at + DAY_ENDS if ends and not at % DAY and ":" not in text else at
+
+
+def reader() -> Callable[[str], int]:
+    """The reading of dates, for who knows nothing of locales; a day without an hour is its midnight."""
+    return lambda text: parse_said(text, date.today(), words())
+
+
+def typed(minutes: int) -> str:
+    """As it can be typed again: ``2026-09-07``, with the hour if it is not a usual one."""
+    text = iso(minutes)
+    day, hour = text.split("T")
+    return day if minutes % DAY in (0, DAY_BEGINS, DAY_ENDS) else f"{day} {hour}"

@@ -2,20 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
-from hexapod.errors import HexapodError
+from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import Row, rows
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY, Field, LinkKey
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Applied, Session
+from hexapod.store.workspace import HistoryRow
+from hexapod.worktime.calendars import Ints, Window, find_calendar
+from hexapod.worktime.days import days_of
+
+if TYPE_CHECKING:
+    from hexapod.query.language import Expression
+    from hexapod.schedule.conflicts import Conflict
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
@@ -26,16 +37,25 @@ class Desk(QObject):
     changed = pyqtSignal(object)  # Applied: the plan and its dates are new
     computed = pyqtSignal()  # the dates have been computed for the first time
     rows_changed = pyqtSignal()
+    columns_changed = pyqtSignal()
     selection_changed = pyqtSignal()
+    past_changed = pyqtSignal()
     looked_at_changed = pyqtSignal()  # project, resource, period
     proposal_changed = pyqtSignal()
     moved_changed = pyqtSignal()
+    link_asked = pyqtSignal(object)  # LinkKey: to be shown and changed
     told = pyqtSignal(str, str, bool)  # sentence, tone, whether undo is offered
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.folded: set[str] = set(session.workspace.state("folded") or ())
+        self.columns: list[str] = list(session.workspace.state("columns") or ())  # empty: the usual ones
+        self.column_widths: dict[str, int] = dict(session.workspace.state("column_widths") or {})
+        self.color_by: str = session.workspace.state("color_by") or "stream"
+        self._colors: tuple[str | None, dict[str, int]] | None = None
+        self._formulas: dict[str, Expression | None] = {}
+        self.past: Past | None = None  # an earlier plan that is looked at
         self.project: str | None = self._first_project(session.workspace.state("project"))
         self.resource: str | None = None
         self.period: tuple[int, int] | None = None
@@ -61,15 +81,20 @@ class Desk(QObject):
 
     @property
     def plan(self) -> Plan:
-        return self.session.plan
+        return self.session.plan if self.past is None else self.past.plan
 
     @property
     def schedule(self) -> Schedule:
-        return self.session.schedule
+        return self.session.schedule if self.past is None else self.past.schedule
+
+    @property
+    def is_read_only(self) -> bool:
+        """Whether nothing can be changed: the file is open to read, or an earlier day is looked at."""
+        return self.session.workspace.read_only or self.past is not None
 
     @property
     def is_computed(self) -> bool:
-        return self.session.is_computed
+        return self.past is not None or self.session.is_computed
 
     @property
     def load(self) -> _Load | None:
@@ -80,23 +105,83 @@ class Desk(QObject):
             self._load = _Load(self.schedule, self.plan, self._load)
         return self._load
 
+    def conflicts_of(self, task_id: str) -> list[Conflict]:
+        return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
+
+    def near_critical(self) -> list[str]:
+        """Tasks of the project on show that are not critical, and have little more float; the least first."""
+        project = self.plan.projects.get(self.project or "")
+        if project is None:
+            return []
+        here = [r.task for r in rows(self.plan, project.id) if self.schedule.has(r.task)]
+        found = [(self.schedule.dates(t), t) for t in here if not self.plan.is_summary(t)]
+        near = [(d.total_float, t) for d, t in found if not d.critical and d.total_float <= project.near_critical_float]
+        return [t for _, t in sorted(near)]
+
     def selected(self) -> tuple[str, ...]:
         """Selected tasks that still exist, in the order of the screen."""
         return tuple(t for t in self.selection if t in self.plan.tasks)
+
+    def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:
+        """The number of a colour key; one that comes up later gets the next number of its project."""
+        if self._colors is None or self._colors[0] != self.project:
+            self._colors = (self.project, {k: i for i, k in enumerate(keys())})
+        return self._colors[1].setdefault(key, len(self._colors[1]))
+
+    def set_color_by(self, way: str) -> None:
+        """What gives rows their colour."""
+        self.color_by, self._colors = way, None
+        self.session.workspace.set_state("color_by", way)
+        self.columns_changed.emit()
+        self.moved_changed.emit()
+
+    def computed_value(self, field: Field, task_id: str) -> str:
+        """What a computed field says of a task; a formula that cannot be understood says so."""
+        from hexapod.query.fields import Reading, compile_formula
+        from hexapod.query.values import format_value
+
+        if field.formula not in self._formulas:
+            try:
+                self._formulas[field.formula] = compile_formula(self.plan, field.formula, field)
+            except HexapodError:
+                self._formulas[field.formula] = None
+        found = self._formulas[field.formula]
+        if found is None:
+            return "?"
+        value = found.run(Reading(self.plan, self.schedule, self.plan.tasks[task_id]))
+        return format_value(found.kind, value)
+
+    def read_date(self, text: str, *, ends: bool = False) -> int:
+        """A date as it was typed: its day's beginning, or (``ends``) when work ends on it in the project's calendar."""
+        at = dates.read(text)
+        project = self.plan.projects.get(self.project or "")
+        if not ends or at % DAY or ":" in text:
+            return at
+        if project is None:
+            return dates.read(text, ends=True)
+        calendar = find_calendar(self.plan.calendars, project.calendar)
+        day = days_of(self.plan.calendars, calendar, Window(at // DAY, at // DAY + 1))[at // DAY]
+        return at + min(day.working[-1][1], DAY - 1) if day.working else at + dates.DAY_ENDS
 
     # The way to the door
 
     def attempt(self, edit: Edit) -> Applied | None:
         """Carry out an edit; a ``HexapodError`` is the caller's to show."""
+        self._refuse_in_the_past()
         return self.session.apply(edit)
 
     def do(self, edit: Edit) -> bool:
         """Carry out an edit; a refusal is said where everything is said."""
         try:
+            self._refuse_in_the_past()
             return self.session.apply(edit) is not None
         except HexapodError as error:
             self.told.emit(str(error), "trouble", False)
             return False
+
+    def _refuse_in_the_past(self) -> None:
+        if self.past is not None:
+            raise EditRefused(f"This is the plan of {self.past.words}. Go back to today to change it.")
 
     def undo(self) -> None:
         self._again(self.session.undo)
@@ -106,23 +191,23 @@ class Desk(QObject):
 
     def _again(self, step: object) -> None:
         try:
+            self._refuse_in_the_past()
             step()  # type: ignore[operator]
         except HexapodError as error:
             self.told.emit(str(error), "trouble", False)
 
     def preview(self, edit: Edit) -> Schedule | None:
         """The dates as an edit would make them; None if it would be refused."""
-        if not self.is_computed:
-            return None
-        from hexapod.schedule.engine import reschedule
-
-        draft = self.plan.draft()
         try:
-            edit.change(draft)
-            plan, changes = draft.finish()
-            return reschedule(self.schedule, plan, changes) if changes else self.schedule
+            return self.preview_or_refuse(edit)
         except HexapodError:
             return None
+
+    def preview_or_refuse(self, edit: Edit) -> Schedule | None:
+        """The same with the reason as a ``HexapodError``; None as long as there are no dates."""
+        if not self.is_computed:
+            return None
+        return self.session.preview(edit)
 
     # What is looked at
 
@@ -158,6 +243,16 @@ class Desk(QObject):
             self._set_folded(self.folded - above)
         self.select((task_id,), task_id)
 
+    def set_columns(self, columns: list[str]) -> None:
+        """Show these columns, in this order."""
+        self.columns = columns
+        self.session.workspace.set_state("columns", columns)
+        self.columns_changed.emit()
+
+    def set_column_width(self, column: str, width: int) -> None:
+        self.column_widths[column] = width
+        self.session.workspace.set_state("column_widths", self.column_widths)
+
     def open_gap(self, gap: Gap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""
         if gap != self.gap:
@@ -177,6 +272,34 @@ class Desk(QObject):
         self.folded = folded
         self.session.workspace.set_state("folded", sorted(folded & set(self.plan.tasks)))
         self._lay_out_rows()
+
+    # The past
+
+    def look_back(self, row: HistoryRow) -> None:
+        """Look at the plan as it was after a row of the history; today's dates are shown beside it, as ghosts."""
+        session = self.session
+
+        def work() -> object:
+            from hexapod.schedule.engine import schedule
+
+            plan = session.plan_after(row.number)
+            return Past(row, plan, schedule(plan))
+
+        in_background(self, work, self._show_past, lambda error: self.told.emit(str(error), "trouble", False))
+
+    def look_at_today(self) -> None:
+        self._show_past(None)
+
+    def _show_past(self, past: object) -> None:
+        self.past = past  # type: ignore[assignment]
+        self.proposal, self.moved = None, {}
+        self.ghost = self.session.schedule if past is not None else None
+        if self.project not in self.plan.projects:
+            self.project = self._first_project(None)
+        self._lay_out_rows()
+        self.select([t for t in self.selection if t in self.plan.tasks], self.current)
+        for signal in (self.looked_at_changed, self.selection_changed, self.moved_changed, self.past_changed):
+            signal.emit()
 
     # Levelling
 
@@ -220,6 +343,8 @@ class Desk(QObject):
         in_background(self, self.session.compute, done, lambda e: self.told.emit(str(e), "trouble", False))
 
     def _on_applied(self, applied: Applied) -> None:
+        if applied.changes.fields:
+            self._formulas.clear()
         is_elsewhere = self.project not in self.plan.projects
         if is_elsewhere:
             self.project = self._first_project(None)
@@ -263,14 +388,48 @@ class Desk(QObject):
         return wanted if wanted in projects else next(iter(projects), None)  # type: ignore[return-value]
 
 
+@dataclass(frozen=True)
+class Past:
+    """The plan and its dates as they were after a row of the history."""
+
+    row: HistoryRow
+    plan: Plan
+    schedule: Schedule
+
+    @property
+    def words(self) -> str:
+        return self.row.at.replace("T", " ")[:16]
+
+
 class _Load:
-    """Demand and overloads of one schedule."""
+    """Demand, overloads and conflicts of one schedule."""
 
     def __init__(self, schedule: Schedule, plan: Plan, before: _Load | None) -> None:
         from hexapod.staffing.demand import Demand
 
         self.schedule = schedule
         self.demand = Demand.of(schedule, plan, before.demand if before else None)
+
+    @cached_property
+    def independent(self) -> Ints:
+        """Independent float by slot."""
+        from hexapod.schedule.slack import independent_floats
+
+        return independent_floats(self.schedule)
+
+    @cached_property
+    def conflicts(self) -> list[Conflict]:
+        from hexapod.schedule.conflicts import conflicts
+
+        return conflicts(self.schedule)
+
+    @cached_property
+    def in_conflict(self) -> set[str]:
+        return {c.task for c in self.conflicts}
+
+    @cached_property
+    def broken_links(self) -> set[LinkKey]:
+        return {c.link.key for c in self.conflicts if c.link is not None}
 
     @cached_property
     def overloads(self) -> list:  # type: ignore[type-arg]

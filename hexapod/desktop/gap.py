@@ -39,6 +39,22 @@ def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: Gap, name: st
     return edits.add_task(project, name, task_id=task_id)
 
 
+def place_in_gap(
+    plan: Plan, project: str, rows: Sequence[Row], gap: Gap, without: Sequence[str]
+) -> tuple[str | None, str | None]:
+    """Where rows moved into a gap go: the row above them (None: the top level), and the one to stand before."""
+    kept = [r for r in rows if r.task]
+    above = [r for r in kept[: gap.index] if r.level == gap.level - 1]
+    parent = above[-1].task if gap.level and above else None
+    moved = set(without)
+    for row in kept[gap.index :]:
+        if row.level < gap.level:
+            break
+        if row.level == gap.level and row.task not in moved:
+            return parent, row.task
+    return parent, None
+
+
 def gap_above(rows: Sequence[Row], index: int) -> Gap:
     return Gap(index, rows[index].level)
 

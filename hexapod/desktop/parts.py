@@ -4,9 +4,20 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.theme.style import icon
 
 
 def label(text: str, role: str = "", *, wrap: bool = False) -> QLabel:
@@ -63,6 +74,23 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+def narrow(box: QComboBox) -> QComboBox:
+    """A choice that takes the room there is, however long its entries are."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
+    return box
+
+
+def icon_button(name: str, tip: str) -> QToolButton:
+    """A small flat button with a picture."""
+    button = QToolButton()
+    button.setIcon(icon(name, "muted", 14))
+    button.setToolTip(tip)
+    button.setAccessibleName(tip)
+    button.setAutoRaise(True)
+    return button
 
 
 class ActionButton(QPushButton):

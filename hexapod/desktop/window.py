@@ -12,10 +12,12 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.actions.catalogue import ACTIONS
 from hexapod.desktop.build.leg import BuildLeg
+from hexapod.desktop.calendars.view import CalendarsView
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
+from hexapod.desktop.importing.view import ImportView
 from hexapod.desktop.panels.side import SidePanel
 from hexapod.desktop.staff.leg import StaffLeg
 from hexapod.desktop.theme.style import apply_theme, palette, theme_named
@@ -43,12 +45,23 @@ class Window(QMainWindow):
         self._legs = QStackedWidget()
         self._legs.addWidget(self.build)
         self._legs.addWidget(self.staff)
+        self.calendars = CalendarsView(self.desk, lambda: self.show_leg("build"))
+        self._legs.addWidget(self.calendars)
+        self.importing = ImportView(self.desk, lambda: self.show_leg("build"))
+        self._legs.addWidget(self.importing)
         self._lay_out()
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
         self._refresh_soon.timeout.connect(self.registry.refresh)
         desk = self.desk
-        for signal in (desk.changed, desk.computed, desk.selection_changed, desk.proposal_changed, desk.rows_changed):
+        for signal in (
+            desk.changed,
+            desk.computed,
+            desk.selection_changed,
+            desk.proposal_changed,
+            desk.rows_changed,
+            desk.past_changed,
+        ):
             signal.connect(lambda *_: self._refresh_soon.start())
         desk.changed.connect(self._tell_undo)
         self.side.left.connect(lambda: self._main_part().setFocus())
@@ -89,6 +102,16 @@ class Window(QMainWindow):
         self._legs.setCurrentWidget({"build": self.build, "staff": self.staff}[leg])
         self.rail.show_leg(leg)
         self.side.go_home("inspector" if leg == "build" else "proposal")
+
+    def show_import(self, path: Path) -> None:
+        """What a file would bring, before it is taken."""
+        self._legs.setCurrentWidget(self.importing)
+        self.importing.open_file(path)
+
+    def show_calendars(self) -> None:
+        """The calendars in place of the leg; the plan is a button away."""
+        self._legs.setCurrentWidget(self.calendars)
+        self.calendars.list.setFocus()
 
     def open_path(self, path: Path, *, create: bool = False) -> None:
         """Open another workspace, in a window of its own."""

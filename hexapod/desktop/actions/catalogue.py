@@ -13,11 +13,11 @@ if TYPE_CHECKING:
 
 
 def _selected(desk: Desk) -> bool:
-    return bool(desk.selected()) and not desk.session.workspace.read_only
+    return bool(desk.selected()) and not desk.is_read_only
 
 
 def _writable(desk: Desk) -> bool:
-    return not desk.session.workspace.read_only
+    return not desk.is_read_only
 
 
 def _in_project(desk: Desk) -> bool:
@@ -53,6 +53,15 @@ def _one(desk: Desk) -> bool:
     return desk.current in desk.plan.tasks
 
 
+def _can_leave(desk: Desk) -> bool:
+    return _selected(desk) and len(desk.plan.projects) > 1
+
+
+def _repeatable(desk: Desk) -> bool:
+    task = desk.plan.tasks.get(desk.current or "")
+    return task is not None and _writable(desk) and (bool(task.repeats) or not desk.plan.is_summary(task.id))
+
+
 def _named(verb: str, words: str) -> Callable[[Desk], str]:
     def name(desk: Desk) -> str:
         what = getattr(desk.session, words)
@@ -73,12 +82,18 @@ ACTIONS: tuple[Action, ...] = (
     Action("workspace.new", "New workspace…", commands.new_workspace, "Workspace", "Ctrl+Shift+N", "file-plus"),
     Action("workspace.open", "Open workspace…", commands.open_workspace, "Workspace", "Ctrl+O", "folder-open"),
     Action("workspace.copy", "Save a copy…", commands.save_copy, "Workspace", "Ctrl+Shift+S", "copy"),
+    Action("workspace.import", "Import…", commands.import_file, "Workspace", "Ctrl+Shift+I", enabled=_in_project),
+    Action("workspace.export", "Export…", commands.export, "Workspace", "Ctrl+E"),
     Action("workspace.kept", "Is it saved?", commands.reassure, "Workspace", "Ctrl+S", "save"),
     Action("workspace.close", "Close", commands.close_window, "Workspace", "Ctrl+Q", "log-out"),
     Action("project.new", "New project…", commands.new_project, "Project", "Ctrl+N", "plus", enabled=_writable),
     Action(
         "project.edit", "Project details…", commands.edit_project, "Project", "Ctrl+D", "flag", enabled=_in_project
     ),
+    Action("project.all", "All projects", commands.show_projects, "Project", "Ctrl+Shift+O"),
+    Action("template.start", "Start from a template…", commands.start_template, "Project", "Ctrl+Shift+T",
+           enabled=_writable),
+    Action("template.save", "Save as a template…", commands.save_as_template, "Project", "", enabled=_in_project),
     Action("project.delete", "Delete project", commands.delete_project, "Project", "", "trash-2", enabled=_in_project),
     Action(
         "edit.undo", "Undo", commands.undo, "Edit", "Ctrl+Z", "undo-2", toolbar="history",
@@ -89,11 +104,13 @@ ACTIONS: tuple[Action, ...] = (
         enabled=_can_redo, name=_named("Redo", "redo_words"),
     ),
     Action("edit.history", "History", commands.show_history, "Edit", "Ctrl+H", "history"),
-    Action("edit.copy", "Copy rows as text", commands.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
+    Action("edit.copy", "Copy", commands.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
     Action(
-        "edit.paste", "Paste lines as rows", commands.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
+        "edit.paste", "Paste", commands.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
         enabled=_in_project,
     ),
+    Action("edit.fill", "Fill down", commands.fill_down, "Edit", "Ctrl+Shift+Down", "", ("row",), enabled=_several),
+    Action("edit.replace", "Find and replace…", commands.replace_text, "Edit", "Ctrl+Shift+H", enabled=_in_project),
     Action("row.above", "Add a row above", commands.add_above, "Row", "Ins", "plus", ("row",), enabled=_selected),
     Action(
         "row.below", "Add a row below", commands.add_below, "Row", "Ctrl+Return", "plus", ("row",), "rows",
@@ -129,6 +146,15 @@ ACTIONS: tuple[Action, ...] = (
         "row.unlimit", "Lift the limits", commands.lift_limits, "Links", "Ctrl+Shift+D", "pin-off", ("row",),
         enabled=_limited,
     ),
+    Action("row.back", "Plan back from a date…", commands.plan_back, "Links", "Ctrl+B", "", ("row", "chart"),
+           enabled=_one),
+    Action("row.project", "Move to another project…", commands.move_to_project, "Row", "Ctrl+Shift+M", "", ("row",),
+           enabled=_can_leave),
+    Action("row.repeat", "Repeat…", commands.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
+    Action("look.calendars", "Calendars", commands.show_calendars, "View", "Ctrl+Shift+K", "calendar"),
+    Action("look.columns", "Columns and fields", commands.show_columns, "View", "Ctrl+Shift+F", "", ("chart",)),
+    Action("look.paths", "Float paths", commands.show_float_paths, "View", "Shift+F7"),
+    Action("look.soundness", "Is the plan sound?", commands.show_soundness, "View", "F7"),
     Action(
         "level.float", "Level within float", commands.level_within_float, "Staff", "F8", "scale", enabled=_levelled
     ),
@@ -159,5 +185,6 @@ ACTIONS: tuple[Action, ...] = (
     Action("help.menu", "Open the menu", commands.open_menu, "Help", "F10", "menu"),
     Action("help.legend", "Legend", commands.show_legend, "Help", "F4", "book-open"),
     Action("help.keys", "Keys", commands.show_keys, "Help", "F1", "keyboard"),
+    Action("help.name", "Your name…", commands.your_name, "Help", ""),
     Action("help.inspector", "Inspector", commands.show_inspector, "Help", "F3", "info"),
 )  # fmt: skip

@@ -5,14 +5,17 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
+from hexapod.desktop.build.clipboard import cells_copied, filled_down, pasted, rows_copied
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 
 if TYPE_CHECKING:
     from hexapod.desktop.window import Window
 
+IMPORTS = "Plans and tables (*.csv *.tsv *.xlsx *.xlsm *.ics *.txt *.json *.hexapod);;All files (*)"
 WORKSPACES = "Hexapod workspace (*.hexapod)"
 
 
@@ -47,6 +50,16 @@ def save_copy(window: Window) -> None:
         window.desk.told.emit(f"A copy is in {path.name}.", "", False)
 
 
+def import_file(window: Window) -> None:
+    name, _ = QFileDialog.getOpenFileName(window, "Import", str(Path.home()), IMPORTS)
+    if name:
+        window.show_import(Path(name))
+
+
+def export(window: Window) -> None:
+    window.side.show_export()
+
+
 def reassure(window: Window) -> None:
     count = len(window.desk.session.history)
     name = window.desk.session.workspace.path.name
@@ -66,6 +79,18 @@ def new_project(window: Window) -> None:
 
 def edit_project(window: Window) -> None:
     window.side.show_project(window.desk.project)
+
+
+def show_projects(window: Window) -> None:
+    window.side.show_page("projects")
+
+
+def start_template(window: Window) -> None:
+    window.side.show_templates()
+
+
+def save_as_template(window: Window) -> None:
+    window.side.show_save_template()
 
 
 def delete_project(window: Window) -> None:
@@ -95,25 +120,45 @@ def show_history(window: Window) -> None:
 
 
 def copy_rows(window: Window) -> None:
-    desk = window.desk
-    chosen = set(desk.selected())
-    found = [row for row in desk.rows if row.task in chosen]
-    if found:
-        least = min(row.level for row in found)
-        lines = ["    " * (row.level - least) + desk.plan.tasks[row.task].name for row in found]
-        QApplication.clipboard().setText("\n".join(lines))
-        desk.told.emit(f"{len(found)} rows copied as text.", "", False)
+    """Rows with all that belongs to them, or the chosen cells."""
+    desk, grid = window.desk, window.grid
+    cells = grid.chosen_columns()
+    if len(cells) > 1 or cells[0].id != "name":
+        QApplication.clipboard().setMimeData(cells_copied(desk, cells))
+        desk.told.emit(f"Cells of {len(desk.selected())} rows copied.", "", False)
+    elif desk.selected():
+        QApplication.clipboard().setMimeData(rows_copied(desk, grid.rows.columns))
+        desk.told.emit(f"{len(desk.selected())} rows copied, with all below them.", "", False)
 
 
 def paste_rows(window: Window) -> None:
+    desk, grid = window.desk, window.grid
+    if desk.project is None:
+        return
+    column = grid.currentIndex().column() if desk.current in desk.plan.tasks else 0
+    try:
+        edit = pasted(desk, QApplication.clipboard().mimeData(), grid.rows.columns, column)
+    except HexapodError as error:
+        desk.told.emit(str(error), "trouble", False)
+        return
+    if desk.do(edit):
+        desk.told.emit(f"{edit.words}.", "", True)
+        grid.show_current()
+
+
+def fill_down(window: Window) -> None:
     desk = window.desk
-    text = QApplication.clipboard().text()
-    if not text.strip():
-        desk.told.emit("The clipboard holds no text to paste as rows.", "", False)
-    elif desk.project:
-        after = desk.current if desk.current in desk.plan.tasks else None
-        if desk.do(edits.add_text(desk.project, text, after)):
-            window.grid.show_current()
+    try:
+        edit = filled_down(desk, window.grid.chosen_columns())
+    except HexapodError as error:
+        desk.told.emit(str(error), "trouble", False)
+        return
+    if desk.do(edit):
+        desk.told.emit(f"{edit.words}.", "", True)
+
+
+def replace_text(window: Window) -> None:
+    window.side.show_page("replace")
 
 
 def add_above(window: Window) -> None:
@@ -194,6 +239,55 @@ def lift_limits(window: Window) -> None:
     lifted = [edits.set_task(desk.plan, t, "Lift the limits", limits=()) for t in chosen]
     if desk.do(edits.together("Lift the limits", lifted)):
         desk.told.emit("The limits are lifted.", "", True)
+
+
+def plan_back(window: Window) -> None:
+    window.side.show_planning_back(window.desk.current)
+
+
+def repeat(window: Window) -> None:
+    window.side.show_repeat(window.desk.current)
+
+
+def show_calendars(window: Window) -> None:
+    window.show_calendars()
+
+
+def show_columns(window: Window) -> None:
+    window.side.show_page("columns")
+
+
+def show_float_paths(window: Window) -> None:
+    window.side.show_page("float_paths")
+
+
+def your_name(window: Window) -> None:
+    window.side.show_page("user")
+    window.side.user_form.refresh_now()
+
+
+def move_to_project(window: Window) -> None:
+    """A menu of the other projects; the rows go to the end of one, with their links."""
+    desk, tasks = window.desk, window.desk.selected()
+    menu = QMenu(window)
+    menu.setObjectName("moveToProject")
+    for project in desk.plan.projects_in_order():
+        if project.id != desk.project:
+            choice = menu.addAction(project.name)
+            choice.triggered.connect(lambda _, p=project.id: _move_to(window, tasks, p))
+    menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    menu.popup(window.grid.mapToGlobal(window.grid.rect().center()))
+
+
+def _move_to(window: Window, tasks: tuple[str, ...], project: str) -> None:
+    desk = window.desk
+    if desk.do(edits.move_to(desk.plan, tasks, project, None, None)):
+        desk.go_to(tasks[0])
+        desk.told.emit(f"Moved to “{desk.plan.projects[project].name}”, with their links.", "", True)
+
+
+def show_soundness(window: Window) -> None:
+    window.side.show_page("soundness")
 
 
 # Staff

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QRect, QStringListModel, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCompleter, QLabel, QLineEdit, QWidget
 
 from hexapod.desktop.theme.style import palette
+from hexapod.errors import HexapodError
 
 NEXT_ROW, PREVIOUS_ROW, DEEPER, HIGHER, STAY = "next", "previous", "deeper", "higher", "stay"
 
@@ -31,8 +34,21 @@ class CellEditor(QLineEdit):
         self._reason.setWordWrap(True)
         self._reason.hide()
         self._is_done = False
+        self._echo: Callable[[str], str] | None = None
         self._completer: QCompleter | None = None
-        self.textEdited.connect(lambda _: self._reason.hide())
+        self.textEdited.connect(self._show_echo)
+
+    def echo_by(self, echo: Callable[[str], str]) -> None:
+        """While typing, show beneath what the text is understood as."""
+        self._echo = echo
+
+    def _show_echo(self, text: str) -> None:
+        self._reason.hide()
+        if self._echo is not None and text.strip():
+            try:
+                self._show_beneath(f"= {self._echo(text)}", palette().petrol)
+            except HexapodError:
+                return  # half a word is not a mistake yet
 
     def complete_from(self, choices: list[str], separators: str) -> None:
         """Offer choices for the piece behind the last separator."""
@@ -67,10 +83,12 @@ class CellEditor(QLineEdit):
 
     def show_reason(self, sentence: str) -> None:
         """Say why the text cannot be taken; it stays to be mended."""
-        p = palette()
+        self._show_beneath(sentence, palette().brick)
+
+    def _show_beneath(self, sentence: str, colour: str) -> None:
         self._reason.setText(sentence)
         self._reason.setStyleSheet(
-            f"background: {p.raised}; color: {p.brick}; border: 1px solid {p.brick}; border-radius: 4px;"
+            f"background: {palette().raised}; color: {colour}; border: 1px solid {colour}; border-radius: 4px;"
             "padding: 5px 8px;"
         )
         width = max(260, self.width())

@@ -6,9 +6,10 @@ from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from hexapod.desktop.build.columns import COLUMNS, DURATION, FINISH, FLOAT, FREE, NAME, NUMBER, START
+from hexapod.desktop.build.coloring import row_color
+from hexapod.desktop.build.columns import NAME
 from hexapod.desktop.build.model import RowsModel
-from hexapod.desktop.theme.style import color, font, stream_color
+from hexapod.desktop.theme.style import color, font
 from hexapod.plan.outline import Row
 from hexapod.worktime.lengths import format_days
 
@@ -45,6 +46,8 @@ class CellPainter(QStyledItemDelegate):
         painter.setPen(color("rule"))
         painter.drawLine(rect.bottomLeft(), rect.bottomRight())
         view = option.widget
+        if selected and view is not None and view.is_chosen(index.column()):
+            painter.fillRect(rect.adjusted(1, 1, -1, -1), color("shade"))
         if selected and view is not None and view.currentIndex() == index and view.hasFocus():
             painter.setPen(QPen(color("petrol"), 1.4))
             painter.drawRect(rect.adjusted(1, 1, -2, -2))
@@ -83,9 +86,7 @@ class CellPainter(QStyledItemDelegate):
             points = [(-3, -4), (4, 0), (-3, 4)] if row.task in desk.folded else [(-4, -3), (4, -3), (0, 4)]
             painter.drawPolygon(QPolygonF([QPointF(c.x() + x, c.y() + y) for x, y in points]))
         else:
-            painter.fillRect(
-                QRectF(mark.left() + 6, rect.top() + 7, 3, rect.height() - 14), stream_color(stream_of(desk, row.task))
-            )
+            painter.fillRect(QRectF(mark.left() + 6, rect.top() + 7, 3, rect.height() - 14), row_color(desk, row.task))
         painter.restore()
         painter.setFont(self._strong if is_summary else self._plain)
         painter.setPen(color("ink"))
@@ -95,18 +96,19 @@ class CellPainter(QStyledItemDelegate):
 
     def _paint_value(self, painter: QPainter, rect: QRect, row: Row, index: QModelIndex) -> None:
         desk = self._model.desk
-        column = index.column()
-        text = COLUMNS[column].show(desk, row)
+        spec = self._model.columns[index.column()]
+        column = spec.id
+        text = spec.show(desk, row)
         is_summary = desk.plan.is_summary(row.task)
         dates = desk.schedule.dates(row.task) if desk.schedule.has(row.task) else None
         painter.setFont(self._plain)
-        role = "muted" if column == NUMBER or is_summary else "ink"
-        if column == DURATION and text.endswith("?"):
+        role = "muted" if column == "number" or is_summary else "ink"
+        if column == "duration" and text.endswith("?"):
             role = "amber"
-        if column in (FLOAT, FREE) and dates is not None and dates.total_float < 0:
+        if column in ("float", "free_float") and dates is not None and dates.total_float < 0:
             role = "brick"
-        moved = desk.moved.get(desk.schedule.slots.get(row.task, -1)) if column in (START, FINISH) else None
-        by = moved[0 if column == START else 1] if moved else 0
+        moved = desk.moved.get(desk.schedule.slots.get(row.task, -1)) if column in ("start", "finish") else None
+        by = moved[0 if column == "start" else 1] if moved else 0
         if by:
             role = "amber"
             text = f"{'+' if by > 0 else ''}{format_days(by)}  {text}"
@@ -115,19 +117,13 @@ class CellPainter(QStyledItemDelegate):
         box = rect.adjusted(6, 0, -6, 0)
         if by and painter.fontMetrics().horizontalAdvance(text) > box.width():
             text = text.split("  ")[0]
-        side = Qt.AlignmentFlag.AlignRight if COLUMNS[column].right else Qt.AlignmentFlag.AlignLeft
+        side = Qt.AlignmentFlag.AlignRight if spec.right else Qt.AlignmentFlag.AlignLeft
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, box.width())
         painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
-        if column == NUMBER and dates is not None and dates.critical and not is_summary:
+        if column == "number" and desk.load is not None and row.task in desk.load.in_conflict:
+            painter.setPen(QPen(color("brick"), 1.7))
+            right, middle = rect.right() - 5, rect.center().y()
+            for x in (right - 6, right - 1):  # the two strokes of a broken link
+                painter.drawLine(x - 2, middle + 4, x + 2, middle - 4)
+        if column == "number" and dates is not None and dates.critical and not is_summary:
             painter.fillRect(QRect(rect.left() + 6, rect.bottom() - 4, 18, 3), color("ink"))
-
-
-def stream_of(desk, task_id: str) -> str:  # type: ignore[no-untyped-def]
-    """A task's stream: its own, or that of the nearest summary with one, or its top summary's place."""
-    plan = desk.plan
-    line = [task_id, *plan.ancestors(task_id)]
-    for each in line:
-        if plan.tasks[each].stream:
-            return plan.tasks[each].stream
-    top = plan.tasks[line[-1]]
-    return str(plan.children_of(top.project, None).index(line[-1]))

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QMenu, QTableView
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT, CellPainter, fold_mark, name_left
-from hexapod.desktop.build.columns import COLUMNS, DURATION, NAME, NUMBER
+from hexapod.desktop.build.columns import FIXED, NAME, NUMBER, Column, meant
+from hexapod.desktop.build.frozen import FrozenColumns
+from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
-
-HEADER_HEIGHT = 42
 
 
 class Grid(QTableView):
@@ -44,35 +45,43 @@ class Grid(QTableView):
         self.setWordWrap(False)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._open_menu)
-        self._set_headers()
+        self._frozen: FrozenColumns | None = None
+        self.range_from: int | None = None
+        self._anchor = 0  # the row from which Shift and an arrow select
+        self._drag = RowDrag(self)
+        self._headers = Headers(self)
         self._editor: CellEditor | None = None
         self._typing_level = 0  # of the row to type into
         self._row_before_gap: str | None = None
         self._is_syncing = False
-        self.rows.modelReset.connect(self._restore_selection)
-        desk.selection_changed.connect(self._restore_selection)
+        self.rows.modelReset.connect(self.restore_selection)
+        desk.selection_changed.connect(self.restore_selection)
         desk.looked_at_changed.connect(self._forget_typing)
         desk.moved_changed.connect(self.viewport().update)
         self.selectionModel().selectionChanged.connect(self._tell_selection)
         self.selectionModel().currentChanged.connect(self._tell_selection)
-        self._restore_selection()
+        self.restore_selection()
+        self._frozen = FrozenColumns(self)
 
-    def _set_headers(self) -> None:
-        vertical = self.verticalHeader()
-        vertical.hide()
-        vertical.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        vertical.setDefaultSectionSize(ROW_HEIGHT)
-        vertical.setMinimumSectionSize(ROW_HEIGHT)
-        horizontal = self.horizontalHeader()
-        horizontal.setFixedHeight(HEADER_HEIGHT)
-        horizontal.setHighlightSections(False)
-        horizontal.setSectionsClickable(False)
-        for i, column in enumerate(COLUMNS):
-            self.setColumnWidth(i, column.width)
+    def take_mouse(self, event: QMouseEvent) -> None:
+        """What the mouse does over the frozen columns."""
+        handler = {
+            QEvent.Type.MouseButtonPress: self.mousePressEvent,
+            QEvent.Type.MouseMove: self.mouseMoveEvent,
+            QEvent.Type.MouseButtonRelease: self.mouseReleaseEvent,
+            QEvent.Type.MouseButtonDblClick: self.mouseDoubleClickEvent,
+        }[event.type()]
+        self.setFocus()
+        handler(event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._frozen is not None:
+            self._frozen.follow()
 
     # Selection, shared through the desk
 
-    def _restore_selection(self) -> None:
+    def restore_selection(self) -> None:
         if self._is_syncing:
             return
         self._is_syncing = True
@@ -80,7 +89,7 @@ class Grid(QTableView):
         for task in self.desk.selection:
             row = self.desk.position.get(task)
             if row is not None:
-                chosen.select(self.rows.index(row, 0), self.rows.index(row, len(COLUMNS) - 1))
+                chosen.select(self.rows.index(row, 0), self.rows.index(row, len(self.rows.columns) - 1))
         model = self.selectionModel()
         current = self.desk.position.get(self.desk.current or "")
         column = max(self.currentIndex().column(), NAME)
@@ -90,6 +99,8 @@ class Grid(QTableView):
                 model.setCurrentIndex(at, QItemSelectionModel.SelectionFlag.NoUpdate)
                 self._reveal(at)
         model.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        if len(self.desk.selection) < 2 and current is not None:
+            self._anchor = current
         self._is_syncing = False
         self.viewport().update()
 
@@ -98,6 +109,8 @@ class Grid(QTableView):
             return
         self._is_syncing = True
         picked = sorted({i.row() for i in self.selectionModel().selectedRows()})
+        if len(picked) < 2 and self.currentIndex().row() in picked:
+            self._anchor = picked[0]
         tasks = [t for row in picked if (t := self.rows.task_at(row))]
         self.desk.select(tasks, self.rows.task_at(self.currentIndex().row()) or None)
         self._is_syncing = False
@@ -111,7 +124,7 @@ class Grid(QTableView):
 
     def show_current(self) -> None:
         """Bring the current row into view and take the keyboard."""
-        self._restore_selection()
+        self.restore_selection()
         self.setFocus()
         if self.currentIndex().isValid():
             self._reveal(self.currentIndex())
@@ -123,6 +136,21 @@ class Grid(QTableView):
         flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
         self.selectionModel().setCurrentIndex(index, flags)
         self._reveal(index)
+
+    # Cells
+
+    def chosen_columns(self) -> tuple[Column, ...]:
+        """The columns of the chosen cells: from where Shift and an arrow began to where they are."""
+        at = max(self.currentIndex().column(), NAME)
+        first, last = sorted((self.range_from if self.range_from is not None else at, at))
+        return self.rows.columns[first : last + 1]
+
+    def is_chosen(self, column: int) -> bool:
+        """Whether the cells of a column belong to a range of chosen cells."""
+        if self.range_from is None:
+            return False
+        first, last = sorted((self.range_from, self.currentIndex().column()))
+        return first <= column <= last
 
     # Typing
 
@@ -147,12 +175,12 @@ class Grid(QTableView):
         self._open_editor(gap.index, NAME, None)
 
     def _open_editor(self, row: int, column: int, text: str | None) -> None:
-        if self._editor is not None or self.desk.session.workspace.read_only:
+        if self._editor is not None or self.desk.is_read_only:
             return
         task = self.rows.task_at(row)
         if not task:
             column = NAME
-        spec = COLUMNS[column]
+        spec = self.rows.columns[column]
         if spec.edit is None or not self.rows.rowCount():
             return
         index = self.rows.index(row, column)
@@ -166,6 +194,9 @@ class Grid(QTableView):
         elif spec.completes == "resources":
             chosen = self.desk.plan.resources_in_order()
             editor.complete_from([f"{r.initials or r.name}   {r.name}" for r in chosen], ",; ")
+        if spec.echo is not None and task:
+            echo = spec.echo
+            editor.echo_by(lambda said: echo(self.desk, task, said))
         editor.finished.connect(self._on_typed)
         editor.left.connect(self._leave_editor)
         self._editor = editor
@@ -202,10 +233,10 @@ class Grid(QTableView):
                 self._close_editor()
                 self._after_new_row(row, made, onward)
                 return
-            spec = COLUMNS[column]
+            spec = self.rows.columns[column]
             assert spec.edit is not None
             if text != (spec.typed(self.desk, task) if spec.typed else ""):
-                applied = self.desk.attempt(spec.edit(self.desk, task, text))
+                applied = self.desk.attempt(spec.edit(self.desk, meant(self.desk, spec, task), text))
                 if applied and column not in (NAME,):
                     self.desk.told.emit(f"{applied.words}.", "", True)
         except HexapodError as error:
@@ -292,7 +323,7 @@ class Grid(QTableView):
             self.desk.open_gap(None)
             if self._row_before_gap in self.desk.position:
                 self.desk.select((self._row_before_gap,), self._row_before_gap)
-                self._restore_selection()
+                self.restore_selection()
 
     def _close_editor(self) -> None:
         editor, self._editor = self._editor, None
@@ -323,6 +354,17 @@ class Grid(QTableView):
         key, modifiers = event.key(), event.modifiers()
         row, column = self.currentIndex().row(), self.currentIndex().column()
         plain = modifiers in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+        shift_only = modifiers == Qt.KeyboardModifier.ShiftModifier
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and shift_only:
+            self._extend(column, 1 if key == Qt.Key.Key_Right else -1)
+            return
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and shift_only:
+            self._extend_rows(row + (1 if key == Qt.Key.Key_Down else -1), column)
+            return
+        if key not in (Qt.Key.Key_Shift, Qt.Key.Key_Control, Qt.Key.Key_Alt):
+            keeps = modifiers & Qt.KeyboardModifier.ControlModifier
+            self.range_from = self.range_from if keeps else None
+            self.viewport().update()
         if event.matches(QKeySequence.StandardKey.Copy):
             self.registry.qt("edit.copy").trigger()
         elif event.matches(QKeySequence.StandardKey.Paste):
@@ -345,10 +387,33 @@ class Grid(QTableView):
     def _tab(self, row: int, column: int, *, back: bool) -> None:
         if column <= NAME and self.rows.task_at(row):
             self.registry.qt("row.outdent" if back else "row.indent").trigger()
-        elif not (back and column == DURATION):
+        elif not (back and column == FIXED):
             self.go(row, column + (-1 if back else 1))
         else:
             self.go(row, NAME)
+
+    def _extend_rows(self, row: int, column: int) -> None:
+        """Select from the row where this began to another one."""
+        if not 0 <= row < len(self.desk.rows):
+            return
+        first, last = sorted((self._anchor, row))
+        chosen = QItemSelection(self.rows.index(first, 0), self.rows.index(last, len(self.rows.columns) - 1))
+        flags = QItemSelectionModel.SelectionFlag
+        self._is_syncing = True  # the anchor stays
+        self.selectionModel().setCurrentIndex(self.rows.index(row, column), flags.NoUpdate)
+        self._is_syncing = False
+        self.selectionModel().select(chosen, flags.ClearAndSelect)
+        self._reveal(self.rows.index(row, column))
+
+    def _extend(self, column: int, by: int) -> None:
+        """Choose cells to the side, with the rows that are selected."""
+        if NAME <= column + by < len(self.rows.columns):
+            if self.range_from is None:
+                self.range_from = column
+            index = self.rows.index(self.currentIndex().row(), column + by)
+            self.selectionModel().setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
+            self._reveal(index)
+            self.viewport().update()
 
     def _sideways(self, row: int, column: int, by: int) -> None:
         task = self.rows.task_at(row)
@@ -357,13 +422,17 @@ class Grid(QTableView):
             if (by < 0 and not is_folded) or (by > 0 and is_folded):
                 self.desk.fold(task, by < 0)
                 return
-        if NAME <= column + by < len(COLUMNS):
+        if NAME <= column + by < len(self.rows.columns):
             index = self.rows.index(row, column + by)
             self.selectionModel().setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
             self._reveal(index)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.finish_typing()
+        if event.button() == Qt.MouseButton.LeftButton:
+            extends = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            before = self.currentIndex().column()
+            self.range_from = (before if self.range_from is None else self.range_from) if extends else None
         index = self.indexAt(event.position().toPoint())
         task = self.rows.task_at(index.row()) if index.isValid() else None
         if task and index.column() == NAME and event.button() == Qt.MouseButton.LeftButton:
@@ -372,8 +441,19 @@ class Grid(QTableView):
                 self.desk.fold(task, task not in self.desk.folded)
                 return
         super().mousePressEvent(event)
+        if task and index.column() == NUMBER:
+            self._drag.begin()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if not self._drag.move(event):
+            super().mouseMoveEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        self._drag.paint()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag.drop()
         super().mouseReleaseEvent(event)
         index = self.indexAt(event.position().toPoint())
         if index.isValid() and not self.rows.task_at(index.row()) and event.button() == Qt.MouseButton.LeftButton:

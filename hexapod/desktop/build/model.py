@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
-from hexapod.desktop.build.columns import COLUMNS, NAME
+from hexapod.desktop import dates
+from hexapod.desktop.build.columns import NAME, Column, shown_columns
 from hexapod.desktop.desk import Desk
+from hexapod.schedule.words import limit_words
+from hexapod.session import Applied
 
 NOWHERE = QModelIndex()
 
@@ -17,6 +20,8 @@ class RowsModel(QAbstractTableModel):
         super().__init__()
         self.desk = desk
         self._rows = 0
+        self.columns: tuple[Column, ...] = shown_columns(desk)
+        desk.columns_changed.connect(self.choose_columns)
         desk.rows_changed.connect(self.lay_out)
         desk.changed.connect(self.refresh)
         desk.computed.connect(self.refresh)
@@ -24,13 +29,21 @@ class RowsModel(QAbstractTableModel):
 
     def lay_out(self) -> None:
         self.beginResetModel()
-        can_type = self.desk.project is not None and not self.desk.session.workspace.read_only
+        can_type = self.desk.project is not None and not self.desk.is_read_only
         self._rows = len(self.desk.rows) + (1 if can_type else 0)
         self.endResetModel()
 
-    def refresh(self, *_: object) -> None:
-        if self._rows:
-            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(COLUMNS) - 1))
+    def choose_columns(self) -> None:
+        """Show other columns, or the same in another order."""
+        self.beginResetModel()
+        self.columns = shown_columns(self.desk)
+        self.endResetModel()
+
+    def refresh(self, applied: Applied | None = None) -> None:
+        if applied is not None and applied.changes.fields:
+            self.choose_columns()
+        elif self._rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self.columns) - 1))
 
     def task_at(self, row: int) -> str | None:
         """None for the row to type into."""
@@ -40,16 +53,19 @@ class RowsModel(QAbstractTableModel):
         return 0 if parent.isValid() else self._rows
 
     def columnCount(self, parent: QModelIndex = NOWHERE) -> int:
-        return 0 if parent.isValid() else len(COLUMNS)
+        return 0 if parent.isValid() else len(self.columns)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         task = self.task_at(index.row())
-        column = COLUMNS[index.column()]
+        column = self.columns[index.column()]
         if role == Qt.ItemDataRole.DisplayRole:
             if task is None:
                 return "Type a task, Enter for the next" if index.column() == NAME else ""
             return column.show(self.desk, self.desk.rows[index.row()])
         if role == Qt.ItemDataRole.ToolTipRole and task is not None:
+            said = self._limits_said(task) if column.id in ("start", "finish") else ""
+            if said:
+                return said
             text = column.show(self.desk, self.desk.rows[index.row()])
             return text if len(text) > 14 else column.hint or None
         if role == Qt.ItemDataRole.AccessibleTextRole and task is not None:
@@ -59,15 +75,23 @@ class RowsModel(QAbstractTableModel):
             return side | Qt.AlignmentFlag.AlignVCenter
         return None
 
+    def _limits_said(self, task_id: str) -> str:
+        """The limits of a row: who set them, and how they are lifted."""
+        lines = []
+        for limit in self.desk.plan.tasks[task_id].limits:
+            by = f", set by {limit.by}" if limit.by else ""
+            lines.append(f"{limit_words(limit.kind).capitalize()} {dates.long_day(limit.at)}{by}.")
+        return "\n".join([*lines, "Lift it with Ctrl+Shift+D, or by emptying the cell."]) if lines else ""
+
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if orientation == Qt.Orientation.Horizontal:
             if role == Qt.ItemDataRole.DisplayRole:
-                return COLUMNS[section].title
+                return self.columns[section].title
             if role == Qt.ItemDataRole.TextAlignmentRole:
-                side = Qt.AlignmentFlag.AlignRight if COLUMNS[section].right else Qt.AlignmentFlag.AlignLeft
+                side = Qt.AlignmentFlag.AlignRight if self.columns[section].right else Qt.AlignmentFlag.AlignLeft
                 return side | Qt.AlignmentFlag.AlignVCenter
             if role == Qt.ItemDataRole.ToolTipRole:
-                return COLUMNS[section].hint or None
+                return self.columns[section].hint or None
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:

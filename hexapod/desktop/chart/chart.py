@@ -9,15 +9,16 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT, stream_of
-from hexapod.desktop.build.grid import HEADER_HEIGHT
+from hexapod.desktop.build.cell_painter import ROW_HEIGHT
+from hexapod.desktop.build.coloring import row_color
+from hexapod.desktop.build.headers import HEADER_HEIGHT
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import idle_spans
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import color, stream_color
+from hexapod.desktop.theme.style import color
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.plan.records import DAY, Link, LinkKey
 from hexapod.schedule.schedule import Schedule
@@ -87,7 +88,7 @@ class Chart(QAbstractScrollArea):
     def show_task(self, task_id: str | None) -> None:
         """Scroll to a task's bar."""
         if task_id and self.desk.schedule.has(task_id):
-            start = self.desk.schedule.dates(task_id).early_start
+            start = self.desk.schedule.dates(task_id).start
             self._set_scale(TimeScale(start - round(60 * DAY / self.scale.pixels), self.scale.pixels))
 
     def _extent(self) -> tuple[int, int]:
@@ -99,8 +100,8 @@ class Chart(QAbstractScrollArea):
         known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
         if not known:
             return start, start + 60 * DAY
-        begin = int(desk.schedule.early_start[known].min())
-        return begin, max(int(desk.schedule.early_finish[known].max()), begin + 5 * DAY)
+        begin = int(desk.schedule.start[known].min())
+        return begin, max(int(desk.schedule.finish[known].max()), begin + 5 * DAY)
 
     def _set_scale(self, scale: TimeScale) -> None:
         self.scale = scale
@@ -187,6 +188,9 @@ class Chart(QAbstractScrollArea):
         shown = self.links_on_screen()
         for link, path in sorted(shown, key=lambda pair: self._is_driving(pair[0])):
             chosen = link.key == self.gestures.hovered_link
+            if self.desk.load is not None and link.key in self.desk.load.broken_links and not chosen:
+                paint.paint_broken_link(painter, path)
+                continue
             paint.paint_link(painter, path, driving=self._is_driving(link), chosen=chosen)
         scroll = self.verticalScrollBar().value()
         for row in self.visible_rows():
@@ -224,7 +228,7 @@ class Chart(QAbstractScrollArea):
         free = schedule.free_start
         return paint.RowPicture(
             dates=schedule.dates(task_id),
-            stream=stream_color(stream_of(desk, task_id)),
+            stream=row_color(desk, task_id),
             is_summary=desk.plan.is_summary(task_id),
             label=format_assignments(desk.plan, task_id),
             target=task.target,

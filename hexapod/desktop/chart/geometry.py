@@ -27,16 +27,16 @@ def row_top(row: int, scroll: int) -> float:
 
 def bar_rect(scale: TimeScale, dates: TaskDates, top: float) -> QRectF:
     """A task's bar; for a milestone the box round its hexagon."""
-    left = scale.x(dates.early_start)
-    if dates.duration == 0 and dates.early_start == dates.early_finish:
+    left = scale.x(dates.start)
+    if dates.duration == 0 and dates.start == dates.finish:
         return QRectF(left - HEXAGON, top + BAR_TOP + BAR_HEIGHT / 2 - HEXAGON, 2 * HEXAGON, 2 * HEXAGON)
-    width = max(LEAST_WIDTH, scale.x(dates.early_finish) - left)
+    width = max(LEAST_WIDTH, scale.x(dates.finish) - left)
     return QRectF(left, top + BAR_TOP, width, BAR_HEIGHT)
 
 
 def summary_rect(scale: TimeScale, dates: TaskDates, top: float) -> QRectF:
-    left = scale.x(dates.early_start)
-    return QRectF(left, top + SUMMARY_TOP, max(8.0, scale.x(dates.early_finish) - left), SUMMARY_HEIGHT)
+    left = scale.x(dates.start)
+    return QRectF(left, top + SUMMARY_TOP, max(8.0, scale.x(dates.finish) - left), SUMMARY_HEIGHT)
 
 
 def hexagon(center: QPointF, radius: float) -> QPolygonF:

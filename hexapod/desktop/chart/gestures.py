@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QMenu
@@ -98,7 +99,7 @@ class Gestures:
         return task if is_near and self._desk.is_computed else None
 
     def _is_read_only(self) -> bool:
-        return self._desk.session.workspace.read_only
+        return self._desk.is_read_only
 
     # Mouse
 
@@ -164,7 +165,7 @@ class Gestures:
             self._chart.viewport().setCursor(Qt.CursorShape.PointingHandCursor)
             plan = self._desk.plan
             words = f"{plan.tasks[link.predecessor].name} → {plan.tasks[link.successor].name}"
-            self._chart.viewport().setToolTip(f"{words}, {LINK_NAMES[link.type]}{lag_words(link.lag)}")
+            self._chart.viewport().setToolTip(f"{words}, {LINK_NAMES[link.type]}{lag_words(link)}")
         else:
             self._chart.viewport().unsetCursor()
             self._chart.viewport().setToolTip("")
@@ -177,7 +178,7 @@ class Gestures:
         assert network is not None
         slot = schedule.slots[drag.task]
         pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
-        start = int(schedule.early_start[slot])
+        start = int(schedule.start[slot])
         minutes = worked(pool, calendar, self._chart.scale.minute(at.x())) - worked(pool, calendar, start)
         step = snap_of(self._chart.scale)
         duration = max(step, round(minutes / step) * step)
@@ -236,13 +237,7 @@ class Gestures:
     def _retype(self, link: Link, type_: LinkType) -> None:
         if type_ is not link.type:
             plan = self._desk.plan
-            edit = edits.together(
-                f"Make the link {LINK_NAMES[type_]}",
-                [
-                    edits.unlink(plan, [link.key]),
-                    edits.link(plan, link.predecessor, link.successor, type_, link.lag),
-                ],
-            )
+            edit = edits.change_link(plan, link.key, replace(link, type=type_))
             if self._desk.do(edit):
                 self._desk.told.emit(f"{edit.words}.", "", True)
 
@@ -271,8 +266,8 @@ class Gestures:
             ghost = self._desk.ghost.dates(self._drag.task)
             bar = self._chart.bar_of(self._drag.task)
             if bar is not None:
-                at = QPointF(self._chart.scale.x(ghost.early_finish), bar.center().y())
-                words = f"{format_length(self._drag.duration)}, to {dates.short_day(ghost.early_finish)}"
+                at = QPointF(self._chart.scale.x(ghost.finish), bar.center().y())
+                words = f"{format_length(self._drag.duration)}, to {dates.short_day(ghost.finish)}"
                 self._paint_tip(painter, at, words)
 
     def _draw_words(self, drag: _Draw) -> str:

@@ -72,7 +72,7 @@ def paint_row(painter: QPainter, scale: TimeScale, picture: RowPicture, top: flo
         _paint_float(painter, scale, picture.dates, top)
         shape = _paint_work(painter, scale, picture, top)
     if picture.target is not None:
-        missed = picture.dates.early_finish > picture.target
+        missed = picture.dates.finish > picture.target
         painter.setPen(QPen(color("brick" if missed else "muted"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(g.gate_path(scale.x(picture.target), top))
@@ -88,6 +88,22 @@ def paint_link(painter: QPainter, path: QPainterPath, *, driving: bool, chosen: 
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(color(role))
     painter.drawEllipse(path.currentPosition(), 2.3, 2.3)
+
+
+def paint_broken_link(painter: QPainter, path: QPainterPath) -> None:
+    """A link that only warns, and is not kept: brick, with a gap at the middle between two strokes."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    pen = QPen(color("brick"), 1.7)
+    length = max(path.length(), 1.0)
+    half = max((length - 8) / 2, 1.0) / 1.7
+    pen.setDashPattern([half, 8 / 1.7, half, 1.0])
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    painter.setPen(pen)
+    painter.drawPath(path)
+    painter.setPen(QPen(color("brick"), 1.7))
+    for part in (0.5 - 4 / length, 0.5 + 4 / length):
+        at = path.pointAtPercent(max(0.0, min(1.0, part)))
+        painter.drawLine(QPointF(at.x() - 3, at.y() - 3), QPointF(at.x() + 3, at.y() + 3))
 
 
 def paint_handle(painter: QPainter, at: QPointF) -> None:
@@ -115,7 +131,7 @@ def paint_tag(painter: QPainter, box: QRectF, text: str) -> None:
 
 
 def _is_milestone(dates: TaskDates) -> bool:
-    return dates.duration == 0 and dates.early_start == dates.early_finish
+    return dates.duration == 0 and dates.start == dates.finish
 
 
 def _paint_summary(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
@@ -133,7 +149,7 @@ def _paint_float(painter: QPainter, scale: TimeScale, dates: TaskDates, top: flo
     if dates.total_float <= 0:
         return
     y = top + g.BAR_TOP + g.BAR_HEIGHT / 2
-    x1, x2 = scale.x(dates.early_finish), scale.x(dates.late_finish)
+    x1, x2 = scale.x(dates.finish), scale.x(dates.late_finish)
     if x2 - x1 < 3:
         return
     pen = QPen(color("muted"), 1.3)
@@ -148,7 +164,7 @@ def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: f
     """The bar or hexagon; its box."""
     dates = picture.dates
     rect = g.bar_rect(scale, dates, top)
-    if picture.free_start is not None and picture.free_start < dates.early_start:
+    if picture.free_start is not None and picture.free_start < dates.start:
         _paint_hold(painter, scale.x(picture.free_start), rect)
     pale = QColor(picture.stream)
     pale.setAlpha(PALE)
@@ -186,7 +202,7 @@ def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, top: 
     """Where the task would be: a dashed outline with a line from where it is."""
     ghost = picture.ghost
     assert ghost is not None
-    if (ghost.early_start, ghost.early_finish) == (picture.dates.early_start, picture.dates.early_finish):
+    if (ghost.start, ghost.finish) == (picture.dates.start, picture.dates.finish):
         return
     pen = QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine)
     painter.setPen(pen)

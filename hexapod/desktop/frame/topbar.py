@@ -59,7 +59,7 @@ class TopBar(QFrame):
         line.addStretch(1)
         line.addWidget(self.vitals)
         desk = window.desk
-        for signal in (desk.changed, desk.looked_at_changed):
+        for signal in (desk.changed, desk.looked_at_changed, desk.past_changed):
             signal.connect(self.refresh)
 
     def build_menu(self) -> None:
@@ -86,19 +86,26 @@ class TopBar(QFrame):
         self._project.setAccessibleName(f"Project: {self._project.text()}")
         count = len(desk.plan.projects)
         name = desk.session.workspace.path.stem
-        mode = " · open to read" if desk.session.workspace.read_only else ""
+        mode = " · open to read" if desk.is_read_only else ""
+        if desk.past is not None:
+            mode = f" · as it was {desk.past.words}"
         self._place.setText(f"{name} · {count} project{'' if count == 1 else 's'}{mode}")
 
     def _fill_projects(self) -> None:
         desk = self._window.desk
         self._projects.clear()
-        for project in desk.plan.projects_in_order():
+        folder = ""
+        at_work = [p for p in desk.plan.projects_in_order() if not p.archived or p.id == desk.project]
+        for project in sorted(at_work, key=lambda p: (bool(p.folder), p.folder.casefold())):
+            if project.folder != folder:
+                folder = project.folder
+                self._projects.addSection(folder)
             choice = self._projects.addAction(project.name)
             choice.setCheckable(True)
             choice.setChecked(project.id == desk.project)
             choice.triggered.connect(lambda _, p=project.id: desk.look_at_project(p))
         self._projects.addSeparator()
-        for action_id in ("project.new", "project.edit"):
+        for action_id in ("project.new", "project.edit", "project.all"):
             self._projects.addAction(self._window.registry.qt(action_id))
 
 

@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QVBoxLayout
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import palette
+from hexapod.schedule.conflicts import Conflict
 from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.words import conflict_words
 from hexapod.worktime.lengths import DAY_OF_WORK
 
 MOST_LISTED = 40
@@ -63,15 +65,17 @@ class Vitals(QWidget):
         self.target = Vital("target", "To target")
         self.critical = Vital("critical", "Critical")
         self.overloads = Vital("overloads", "Overloads")
+        self.conflicts = Vital("conflicts", "Conflicts")
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(6)
-        for vital in (self.finish, self.target, self.critical, self.overloads):
+        for vital in (self.finish, self.target, self.critical, self.overloads, self.conflicts):
             line.addWidget(vital)
         self.finish.list_menu().aboutToShow.connect(self._list_finish)
         self.target.list_menu().aboutToShow.connect(self._list_targets)
         self.critical.list_menu().aboutToShow.connect(self._list_critical)
         self.overloads.list_menu().aboutToShow.connect(self._list_overloads)
+        self.conflicts.list_menu().aboutToShow.connect(self._list_conflicts)
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed):
@@ -92,6 +96,14 @@ class Vitals(QWidget):
         if desk.proposal is not None:
             overloads = len(desk.proposal.overloads_after)
         self.overloads.show_value("…" if overloads is None else str(overloads), bool(overloads))
+
+        conflicts = self._conflicts_here()
+        self.conflicts.show_value("…" if load is None else str(len(conflicts)), bool(conflicts))
+
+    def _conflicts_here(self) -> list[Conflict]:
+        desk = self._desk
+        found = desk.load.conflicts if desk.load else []
+        return [c for c in found if desk.plan.tasks[c.task].project == desk.project]
 
     def _show_target(self, target: int | None, finish: int | None) -> None:
         if target is None or finish is None:
@@ -135,7 +147,7 @@ class Vitals(QWidget):
     def _list_finish(self) -> None:
         desk = self._desk
         finish = desk.schedule.project_finish.get(desk.project or "")
-        last = [t for t in self._tasks_here() if desk.schedule.dates(t).early_finish == finish]
+        last = [t for t in self._tasks_here() if desk.schedule.dates(t).finish == finish]
         self._list(self.finish, [(f"Ends last: {desk.plan.tasks[t].name}", t) for t in last] or [("No task yet", None)])
 
     def _list_targets(self) -> None:
@@ -144,17 +156,15 @@ class Vitals(QWidget):
         for task in self._tasks_here():
             target = desk.plan.tasks[task].target
             if target is not None:
-                late = desk.schedule.dates(task).early_finish > target
+                late = desk.schedule.dates(task).finish > target
                 entries.append((f"{desk.plan.tasks[task].name}: {'missed' if late else 'met'}", task))
         self._list(self.target, entries or [("No task has a target date", None)])
 
     def _list_critical(self) -> None:
         desk = self._desk
         found = [t for t in self._tasks_here() if desk.schedule.dates(t).critical]
-        found.sort(key=lambda t: desk.schedule.dates(t).early_start)
-        entries = [
-            (f"{dates.short_day(desk.schedule.dates(t).early_start)}  {desk.plan.tasks[t].name}", t) for t in found
-        ]
+        found.sort(key=lambda t: desk.schedule.dates(t).start)
+        entries = [(f"{dates.short_day(desk.schedule.dates(t).start)}  {desk.plan.tasks[t].name}", t) for t in found]
         self._list(self.critical, entries or [("Nothing is critical", None)])
 
     def _list_overloads(self) -> None:
@@ -168,6 +178,11 @@ class Vitals(QWidget):
             action.triggered.connect(lambda _, o=over: self._go_to_overload(o))
         if not found:
             menu.addAction("Nobody is overloaded").setEnabled(False)
+
+    def _list_conflicts(self) -> None:
+        plan = self._desk.plan
+        entries = [(f"{plan.tasks[c.task].name}: {conflict_words(plan, c)}", c.task) for c in self._conflicts_here()]
+        self._list(self.conflicts, entries or [("Nothing contradicts itself", None)])
 
     def _go_to_overload(self, over) -> None:  # type: ignore[no-untyped-def]
         monday = over.begin // 1440 - (over.begin // 1440 + 3) % 7

@@ -1,4 +1,4 @@
-"""Forms of the side panel: a project, and a person or equipment."""
+"""Forms of the side panel, and that of a person or equipment."""
 
 from __future__ import annotations
 
@@ -8,19 +8,17 @@ from collections.abc import Callable
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
+from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import label
+from hexapod.desktop.parts import label, narrow
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Project, Resource, ResourceKind
+from hexapod.plan.records import DAY, CalendarException, Resource, ResourceKind
 from hexapod.worktime.calendars import BUILT_IN
-from hexapod.worktime.clock import iso, today
-from hexapod.worktime.dates import parse_moment
-
-DAY_BEGINS = 8 * 60
+from hexapod.worktime.clock import date_of
 
 
 class Form(Page):
@@ -40,6 +38,8 @@ class Form(Page):
         caption = label(name, "small")
         caption.setBuddy(widget)
         widget.setAccessibleName(name)
+        if isinstance(widget, QComboBox):
+            narrow(widget)
         self.box.addSpacing(4)
         self.box.addWidget(caption)
         self.box.addWidget(widget)
@@ -88,50 +88,6 @@ class Form(Page):
         return made
 
 
-class ProjectForm(Form):
-    def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
-        super().__init__(desk, "Project", leave)
-        self.project: str | None = None
-
-    def fill(self) -> None:
-        plan = self.desk.plan
-        found = plan.projects.get(self.project or "")
-        self.box.addWidget(label("Project details" if found else "New project", "title"))
-        self._name = self.line(found.name if found else "", "projectName")
-        self._start = self.line(_date_text(found.start) if found else _date_text(today() + DAY_BEGINS), "projectStart")
-        self._target = self.line(_date_text(found.target_finish) if found else "", "projectTarget")
-        self._calendar = self.calendars(found.calendar if found else "standard")
-        self.field("Name", self._name)
-        self.field("Starts on", self._start, "2026-09-07, or with the hour: 2026-09-07 08:00")
-        self.field("Calendar", self._calendar)
-        self.field("Wanted by", self._target, "The date the project should be finished by, if there is one")
-        self.buttons("Save" if found else "Add the project")
-        self._name.setFocus()
-
-    def save(self) -> None:
-        desk, plan = self.desk, self.desk.plan
-        start = _moment(self._start.text(), DAY_BEGINS)
-        target = _moment(self._target.text(), DAY_BEGINS + 9 * 60) if self._target.text().strip() else None
-        found = plan.projects.get(self.project or "")
-        if found is None:
-            last = plan.projects_in_order()
-            rank = ranks_between(last[-1].rank if last else None, None, 1)[0]
-            found = Project(new_id(), self._name.text().strip(), start, rank)
-        desk.attempt(
-            edits.save_project(
-                plan,
-                replace(
-                    found,
-                    name=self._name.text().strip(),
-                    start=start,
-                    target_finish=target,
-                    calendar=self._calendar.currentData(),
-                ),
-            )
-        )
-        desk.look_at_project(found.id)
-
-
 class ResourceForm(Form):
     def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
         super().__init__(desk, "Person or equipment", leave)
@@ -153,11 +109,13 @@ class ResourceForm(Form):
         self._capacity.setDecimals(2)
         self._capacity.setValue(found.capacity if found else 1.0)
         self._calendar = self.calendars(found.calendar if found else None, "Works whenever its tasks do")
+        self._leave_days = self.line(leave_text(found.leave) if found else "", "resourceLeave")
         self.field("Name", self._name)
         self.field("Initials", self._initials, "Typed to assign; left empty, they are made from the name")
         self.field("Kind", self._kind)
         self.field("Capacity", self._capacity, "How many there are: 1 person, 2 lifts, half a post is 0.5")
         self.field("Calendar", self._calendar)
+        self.field("Leave", self._leave_days, "Days and ranges: 2026-12-21 to 2027-01-03, 2027-04-06")
         self.buttons("Save" if found else "Add")
         if found:
             remove = QPushButton("Delete")
@@ -185,6 +143,7 @@ class ResourceForm(Form):
                     kind=self._kind.currentData(),
                     capacity=self._capacity.value(),
                     calendar=self._calendar.currentData(),
+                    leave=read_leave(self._leave_days.text(), found.leave),
                 ),
             )
         )
@@ -197,6 +156,23 @@ class ResourceForm(Form):
             self._leave()
 
 
+def leave_text(leave: tuple[CalendarException, ...]) -> str:
+    """Days off as they can be typed; extra working days and rules are kept, and not shown here."""
+    plain = [e for e in leave if not e.working and not e.rule]
+    pairs = [(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat()) for e in plain]
+    return ", ".join(first if first == last else f"{first} to {last}" for first, last in pairs)
+
+
+def read_leave(text: str, before: tuple[CalendarException, ...]) -> tuple[CalendarException, ...]:
+    """Days off that a text says, with what of before it cannot say. ``BadText`` names the part that is no date."""
+    found = []
+    for part in filter(None, (p.strip() for p in text.split(","))):
+        first, _, last = part.partition(" to ")
+        begin = dates.read(first) // DAY
+        found.append(CalendarException(begin, dates.read(last) // DAY if last else begin))
+    return (*found, *(e for e in before if e.working or e.rule))
+
+
 def propose_initials(name: str, taken: set[str]) -> str:
     """Two or three letters of a name that nobody has yet, else with a number behind them."""
     words = re.findall(r"\w+", name)
@@ -205,13 +181,3 @@ def propose_initials(name: str, taken: set[str]) -> str:
     first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
     candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
     return next(c for c in candidates if c.casefold() not in taken)
-
-
-def _date_text(minutes: int | None) -> str:
-    return "" if minutes is None else iso(minutes).replace("T", " ")
-
-
-def _moment(text: str, usual_hour: int) -> int:
-    """A typed date; without an hour, at the usual one of that day."""
-    at = parse_moment(text)
-    return at + usual_hour if ":" not in text else at

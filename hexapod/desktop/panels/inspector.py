@@ -3,25 +3,28 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
+from hexapod.desktop.panels.settings import TaskSettings
+from hexapod.desktop.panels.talk import TaskTalk
 from hexapod.desktop.panels.why import WhyChain
-from hexapod.desktop.parts import LineButton, card, heading, label
-from hexapod.desktop.theme.style import icon
+from hexapod.desktop.parts import LineButton, card, heading, icon_button, label
+from hexapod.desktop.ways_out import ways_out
 from hexapod.errors import HexapodError
 from hexapod.formats.assignment_text import handle, share_text
 from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
-from hexapod.schedule.words import lag_text
-from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length
+from hexapod.schedule.words import conflict_words, lag_text
+from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length, parse_length
 
+SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes"}
 SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
 
 
@@ -30,6 +33,7 @@ class Inspector(Page):
         super().__init__(desk, "Inspector")
         self._registry = registry
         self._slips: list[QLabel] = []
+        self.section = "dates"
         for signal in (desk.selection_changed, desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
 
@@ -43,6 +47,13 @@ class Inspector(Page):
         above = [desk.plan.tasks[t].name for t in reversed(desk.plan.ancestors(task.id))]
         place = " · ".join([number_of(desk.plan, task.id), *above])
         self.box.addWidget(label(place, "small", wrap=True))
+        self._fill_tabs()
+        if self.section == "settings":
+            self.box.addWidget(TaskSettings(desk, task))
+            return
+        if self.section == "talk":
+            self.box.addWidget(TaskTalk(desk, task))
+            return
         if not desk.schedule.has(task.id):
             self.box.addWidget(label("The dates are being computed.", "muted"))
             return
@@ -51,6 +62,7 @@ class Inspector(Page):
         if not desk.plan.is_summary(task.id):
             self._fill_duration(task)
         self._fill_limits(task, found)
+        self._fill_conflicts(task)
         if desk.is_computed:
             self.box.addWidget(heading("Why these dates"))
             self.box.addWidget(WhyChain(desk, task.id))
@@ -59,6 +71,26 @@ class Inspector(Page):
         self._fill_links(task)
         if not desk.plan.is_summary(task.id):
             self._fill_assigned(task)
+
+    def _fill_tabs(self) -> None:
+        line = QHBoxLayout()
+        line.setSpacing(0)
+        for name, words in SECTIONS.items():
+            button = QPushButton(words)
+            button.setObjectName(f"inspector.{name}")
+            button.setProperty("role", "choice")
+            button.setCheckable(True)
+            button.setChecked(name == self.section)
+            button.clicked.connect(lambda _, n=name: self.show_section(n))
+            line.addWidget(button)
+        line.addStretch(1)
+        self.box.addSpacing(4)
+        self.box.addLayout(line)
+
+    def show_section(self, name: str) -> None:
+        """Dates and their reasons, what the task says of itself, or what is said about it."""
+        self.section = name
+        self.refresh_now()
 
     def _fill_empty(self) -> None:
         if self.desk.project is None:
@@ -80,9 +112,9 @@ class Inspector(Page):
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
         cells = (
-            ("Start", dates.short_day(found.early_start), dates.moment(found.early_start)),
-            ("Finish", dates.short_day(found.early_finish), dates.moment(found.early_finish)),
-            ("Float", format_length(found.total_float), f"Free float {format_length(found.free_float)}"),
+            ("Start", dates.short_day(found.start), dates.moment(found.start)),
+            ("Finish", dates.short_day(found.finish), dates.moment(found.finish)),
+            ("Float", format_length(found.total_float), self._float_tip(found)),
         )
         for i, (name, value, tip) in enumerate(cells):
             grid.addWidget(label(name, "small"), 0, i)
@@ -96,6 +128,21 @@ class Inspector(Page):
         self.box.addSpacing(4)
         self.box.addWidget(frame)
 
+    def _float_tip(self, found: TaskDates) -> str:
+        between = format_length(found.total_float - found.free_float)
+        return f"Free float {format_length(found.free_float)}, interfering float {between}"
+
+    def _fill_conflicts(self, task: Task) -> None:
+        """What is not kept, and the ways out of it, a press each."""
+        for conflict in self.desk.conflicts_of(task.id):
+            self.box.addWidget(label(conflict_words(self.desk.plan, conflict), "trouble", wrap=True))
+            for words, edit in ways_out(self.desk.plan, self.desk.schedule, conflict):
+                button = QPushButton(words)
+                button.setProperty("role", "quiet")
+                button.setEnabled(self._can_edit())
+                button.clicked.connect(lambda _, e=edit: self.desk.do(e))
+                self.box.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
+
     def _fill_duration(self, task: Task) -> None:
         """Shorter and longer by the mouse; the grid is where it is typed."""
         line = QHBoxLayout()
@@ -104,7 +151,7 @@ class Inspector(Page):
         step = DAY_OF_WORK if task.minutes > DAY_OF_WORK else HOUR
         for name, sign, words in (("minus", -1, "Shorter"), ("plus", 1, "Longer")):
             by = DAY_OF_WORK if sign > 0 and task.minutes >= DAY_OF_WORK else step
-            button = _icon_button(name, f"{words} by {format_length(by)}")
+            button = icon_button(name, f"{words} by {format_length(by)}")
             button.setEnabled(self._can_edit() and task.minutes + sign * by >= 0)
             wanted = task.minutes + sign * by
             button.clicked.connect(lambda _, w=wanted: self.desk.do(edits.set_durations(self.desk.plan, [task.id], w)))
@@ -115,23 +162,29 @@ class Inspector(Page):
         from hexapod.schedule.words import limit_words
 
         for limit in task.limits:
-            text = f"{limit_words(limit.kind).capitalize()} {dates.short_day(limit.at)}"
+            by = f", set by {limit.by}" if limit.by else ""
+            text = f"{limit_words(limit.kind).capitalize()} {dates.short_day(limit.at)}{by}"
             lift = edits.set_limit(self.desk.plan, task.id, limit.kind, None)
             self._removable(text, "attention", "Lift this limit", lift)
+        if task.as_late_as_possible:
+            early = edits.set_task(
+                self.desk.plan, task.id, f"“{task.name}” as early as may be", as_late_as_possible=False
+            )
+            self._removable("As late as possible", "attention", "As early as possible again", early)
         if task.hold:
             clear_hold = edits.clear_holds(self.desk.plan, [task.id])
             self._removable(
                 f"Held back {format_length(task.hold)} by levelling", "attention", "Clear this hold", clear_hold
             )
         if task.target is not None:
-            missed = found.early_finish > task.target
+            missed = found.finish > task.target
             text = f"Target {dates.short_day(task.target)}" + (", missed" if missed else ", met")
             self.box.addWidget(label(text, "trouble" if missed else "muted"))
 
     def _removable(self, text: str, role: str, tip: str, edit: edits.Edit) -> None:
         line = QHBoxLayout()
         line.addWidget(label(text, role, wrap=True), 1)
-        button = _icon_button("x", tip)
+        button = icon_button("x", tip)
         button.setEnabled(self._can_edit())
         button.clicked.connect(lambda: self.desk.do(edit))
         line.addWidget(button)
@@ -144,17 +197,31 @@ class Inspector(Page):
         for line in lines:
             self.box.addWidget(line)
         schedule = self.desk.schedule
+        by = QLineEdit()
+        by.setObjectName("slipBy")
+        by.setAccessibleName("If it slips by")
+        by.setPlaceholderText("by another amount: 8 d")
+        by.returnPressed.connect(lambda: lines[-1].setText(self._slip_said(task.id, by.text())))
+        lines.append(label("", wrap=True))
+        self.box.addWidget(by)
+        self.box.addWidget(lines[-1])
 
         def work() -> list[str]:
             return [slip_words(schedule, task.id, delay) for delay in SLIPS]
 
         def show(words: object) -> None:
             if schedule is self.desk.schedule and self.desk.current == task.id:
-                for line, text in zip(self._slips, words, strict=True):  # type: ignore[call-overload]
+                for line, text in zip(self._slips, words, strict=False):  # type: ignore[call-overload]
                     line.setText(text)
 
         self._slips = lines
         in_background(self, work, show, lambda error: lines[0].setText(str(error)))
+
+    def _slip_said(self, task_id: str, text: str) -> str:
+        try:
+            return slip_words(self.desk.schedule, task_id, parse_length(text))
+        except HexapodError as error:
+            return str(error)
 
     def _fill_links(self, task: Task) -> None:
         plan = self.desk.plan
@@ -168,13 +235,17 @@ class Inspector(Page):
         plan = self.desk.plan
         other = link.predecessor if link.successor == task.id else link.successor
         kind = "" if link.type is LinkType.FS else link.type.value
-        words = ", ".join(w for w in (plan.tasks[other].name, kind, lag_text(link.lag)) if w)
+        words = ", ".join(w for w in (plan.tasks[other].name, kind, lag_text(link)) if w)
         line = QHBoxLayout()
         line.setSpacing(0)
         button = LineButton(words)
         button.clicked.connect(lambda: self.desk.go_to(other))
         line.addWidget(button, 1)
-        remove = _icon_button("x", "Remove the link")
+        change = icon_button("link", "Change the link")
+        change.setEnabled(self._can_edit())
+        change.clicked.connect(lambda: self.desk.link_asked.emit(link.key))
+        line.addWidget(change)
+        remove = icon_button("x", "Remove the link")
         remove.setEnabled(self._can_edit())
         remove.clicked.connect(lambda: self.desk.do(edits.unlink(self.desk.plan, [link.key])))
         line.addWidget(remove)
@@ -193,7 +264,7 @@ class Inspector(Page):
             who.clicked.connect(lambda _, r=resource.id: self.desk.look_at_resource(r))
             line.addWidget(who, 1)
             line.addWidget(label(f"{share} · {work}", "muted"))
-            off = _icon_button("x", f"Take {resource.name} off")
+            off = icon_button("x", f"Take {resource.name} off")
             off.setEnabled(self._can_edit())
             off.clicked.connect(lambda _, r=resource.id: self.desk.do(edits.unassign(self.desk.plan, task.id, r)))
             line.addWidget(off)
@@ -214,7 +285,7 @@ class Inspector(Page):
         self.box.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _can_edit(self) -> bool:
-        return not self.desk.session.workspace.read_only
+        return not self.desk.is_read_only
 
 
 def slip_words(schedule: Schedule, task_id: str, delay: int) -> str:
@@ -233,12 +304,3 @@ def slip_words(schedule: Schedule, task_id: str, delay: int) -> str:
 
 def format_hours(minutes: float) -> str:
     return f"{minutes / 60:.1f}".rstrip("0").rstrip(".") + " h"
-
-
-def _icon_button(name: str, tip: str) -> QToolButton:
-    button = QToolButton()
-    button.setIcon(icon(name, "muted", 14))
-    button.setToolTip(tip)
-    button.setAccessibleName(tip)
-    button.setAutoRaise(True)
-    return button

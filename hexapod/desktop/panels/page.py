@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QScrollArea, QVBoxLayout, QWidget
 
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import clear
@@ -32,9 +32,15 @@ class Page(QScrollArea):
             self._soon.start()
 
     def refresh_now(self) -> None:
+        """Fill the page anew; the part of it that has the keyboard has it again."""
+        focused = QApplication.focusWidget()
+        name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         clear(self.box)
         self.fill()
         self.box.addStretch(1)
+        again = [w for w in self.findChildren(QWidget, name) if not w.isHidden()] if name else []
+        if again:
+            again[-1].setFocus()
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)

@@ -1,32 +1,31 @@
-"""The legend, the keys, and the history: pages built from the codes, the registry and the file."""
+"""The legend and the keys: pages built from the codes and the registry."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.build.coloring import keys, ways
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import heading, label
+from hexapod.desktop.parts import heading, label, narrow
 from hexapod.desktop.theme.style import color, stream_color
 from hexapod.plan.records import DAY, LinkType
 from hexapod.schedule.schedule import TaskDates
 
-SHOWN_EDITS = 200
-
 
 def _dates(start: float, finish: float, late: float, *, critical: bool = False, duration: int = 480) -> TaskDates:
     a, b, c = (round(x * DAY) for x in (start, finish, late))
-    return TaskDates(a, b, a + c - b, c, c - b, c - b, critical, critical, duration)
+    return TaskDates(a, b, a, b, a + c - b, c, c - b, c - b, critical, critical, duration)
 
 
 def _entries() -> list[tuple[str, paint.RowPicture | str]]:
-    stream = stream_color("0")
+    stream = stream_color(0)
     work = _dates(1, 5, 5)
     return [
         ("Task, in the colour of its stream", paint.RowPicture(work, stream, False, label="MO")),
@@ -42,6 +41,7 @@ def _entries() -> list[tuple[str, paint.RowPicture | str]]:
         ("Moved just now, by how much", paint.RowPicture(_dates(1, 3.4, 3.4), stream, False, moved=960)),
         ("Where it would be", paint.RowPicture(_dates(0.4, 2.4, 2.4), stream, False, ghost=_dates(3.4, 5.4, 5.4))),
         ("Link; in ink where it drives the finish", "link"),
+        ("Conflict: a link that only warns, and is broken", "broken"),
         ("Load, and overload with its number", "load"),
         ("Time in which nobody works", "idle"),
     ]  # fmt: skip
@@ -64,6 +64,9 @@ class _Sample(QWidget):
             before, after = QRectF(2, 2, 26, 8), QRectF(48, 18, 26, 8)
             path = g.link_path(LinkType.FS, before, after)
             paint.paint_link(painter, path, driving=True, chosen=False)
+        elif self._picture == "broken":
+            path = g.link_path(LinkType.FS, QRectF(20, 2, 26, 8), QRectF(34, 18, 26, 8))
+            paint.paint_broken_link(painter, path)
         elif self._picture == "load":
             painter.fillRect(QRectF(12, 14, 22, 12), color("load"))
             painter.fillRect(QRectF(38, 14, 22, 12), color("load"))
@@ -78,6 +81,8 @@ class _Sample(QWidget):
 class Legend(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "Legend")
+        for signal in (desk.changed, desk.looked_at_changed, desk.columns_changed):
+            signal.connect(self.refresh)
 
     def fill(self) -> None:
         self.box.addWidget(label("Legend", "title"))
@@ -86,6 +91,29 @@ class Legend(Page):
         for i, (words, picture) in enumerate(_entries()):
             grid.addWidget(_Sample(picture), i, 0)
             grid.addWidget(label(words, wrap=True), i, 1)
+        grid.setColumnStretch(1, 1)
+        self.box.addLayout(grid)
+        self._fill_colours()
+
+    def _fill_colours(self) -> None:
+        """What the colours of the rows mean, and what they go by."""
+        self.box.addWidget(heading("Colour of the rows"))
+        by = narrow(QComboBox())
+        by.setObjectName("colorBy")
+        by.setAccessibleName("Rows are coloured by")
+        for way, words in ways(self.desk).items():
+            by.addItem(words, way)
+        by.setCurrentIndex(max(0, by.findData(self.desk.color_by)))
+        by.activated.connect(lambda i: self.desk.set_color_by(by.itemData(i)))
+        self.box.addWidget(by)
+        grid = QGridLayout()
+        for i, key in enumerate(keys(self.desk)):
+            swatch = QWidget()
+            swatch.setFixedSize(14, 14)
+            number = self.desk.color_index(key, lambda: keys(self.desk))
+            swatch.setStyleSheet(f"background: {stream_color(number).name()}; border-radius: 3px;")
+            grid.addWidget(swatch, i, 0)
+            grid.addWidget(label(key, wrap=True), i, 1)
         grid.setColumnStretch(1, 1)
         self.box.addLayout(grid)
 
@@ -112,27 +140,11 @@ class Keys(Page):
         self.box.addWidget(heading(title))
         grid = QGridLayout()
         grid.setVerticalSpacing(1)
-        for i, (words, keys) in enumerate(entries):
+        for i, (words, pressed) in enumerate(entries):
             grid.addWidget(label(words, wrap=True), i, 0)
-            shown = label(keys.replace(" or ", ", "), "muted", wrap=True)
+            shown = label(pressed.replace(" or ", ", "), "muted", wrap=True)
             shown.setAlignment(Qt.AlignmentFlag.AlignRight)
             grid.addWidget(shown, i, 1)
         grid.setColumnStretch(0, 3)
         grid.setColumnStretch(1, 2)
         self.box.addLayout(grid)
-
-
-class HistoryPage(Page):
-    def __init__(self, desk: Desk) -> None:
-        super().__init__(desk, "History")
-        desk.changed.connect(self.refresh)
-
-    def fill(self) -> None:
-        self.box.addWidget(label("History", "title"))
-        history = self.desk.session.history
-        if not history:
-            self.box.addWidget(label("Nothing has been changed yet.", "muted"))
-        undone = {"undo": "Undone: ", "redo": "Done again: "}
-        for row in reversed(history[-SHOWN_EDITS:]):
-            self.box.addWidget(label(f"{undone.get(row.kind, '')}{row.words}", wrap=True))
-            self.box.addWidget(label(f"{row.at.replace('T', ' ')} · {row.who}", "small"))

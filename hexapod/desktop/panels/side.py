@@ -7,13 +7,30 @@ from PyQt6.QtWidgets import QFrame, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.panels.forms import ProjectForm, ResourceForm
+from hexapod.desktop.panels.columns_page import ColumnsPage, FieldForm
+from hexapod.desktop.panels.export_page import ExportPage
+from hexapod.desktop.panels.float_paths import FloatPathsPage
+from hexapod.desktop.panels.forms import ResourceForm
+from hexapod.desktop.panels.history import HistoryPage
 from hexapod.desktop.panels.inspector import Inspector
+from hexapod.desktop.panels.link_form import LinkForm
 from hexapod.desktop.panels.page import Page
+from hexapod.desktop.panels.planning_back import PlanningBackPage
+from hexapod.desktop.panels.project_form import ProjectForm
+from hexapod.desktop.panels.projects_page import ProjectsPage
 from hexapod.desktop.panels.proposal import ProposalPage
-from hexapod.desktop.panels.sheets import HistoryPage, Keys, Legend
+from hexapod.desktop.panels.repeat_form import RepeatForm
+from hexapod.desktop.panels.replace_page import ReplacePage
+from hexapod.desktop.panels.save_template import SaveTemplateForm
+from hexapod.desktop.panels.sheets import Keys, Legend
+from hexapod.desktop.panels.soundness import SoundnessPage
+from hexapod.desktop.panels.templates_page import TemplatesPage
+from hexapod.desktop.panels.user_form import UserForm
+from hexapod.plan.records import LinkKey
 
 WIDTH = 268
+# Pages that are looked at and left again by asking for them once more.
+SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths")
 
 
 class SidePanel(QFrame):
@@ -28,11 +45,32 @@ class SidePanel(QFrame):
         self._desk = desk
         self.project_form = ProjectForm(desk, self._leave)
         self.resource_form = ResourceForm(desk, self._leave)
+        self.link_form = LinkForm(desk, self._leave)
+        self.planning_back = PlanningBackPage(desk, self._leave)
+        self.repeat_form = RepeatForm(desk, self._leave)
+        self.field_form = FieldForm(desk, lambda: self.show_page("columns"))
+        self.templates = TemplatesPage(desk, self._leave)
+        self.save_template = SaveTemplateForm(desk, self._leave)
+        self.export = ExportPage(desk, self._leave)
+        self.user_form = UserForm(desk, self._leave)
         self.pages: dict[str, Page] = {
             "inspector": Inspector(desk, registry),
             "proposal": ProposalPage(desk, registry),
             "project": self.project_form,
             "resource": self.resource_form,
+            "link": self.link_form,
+            "planning_back": self.planning_back,
+            "repeat": self.repeat_form,
+            "soundness": SoundnessPage(desk),
+            "projects": ProjectsPage(desk),
+            "templates": self.templates,
+            "save_template": self.save_template,
+            "export": self.export,
+            "float_paths": FloatPathsPage(desk),
+            "user": self.user_form,
+            "columns": ColumnsPage(desk, self.show_field),
+            "field": self.field_form,
+            "replace": ReplacePage(desk),
             "history": HistoryPage(desk),
             "legend": Legend(desk),
             "keys": Keys(desk, registry),
@@ -45,6 +83,7 @@ class SidePanel(QFrame):
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(self._stack)
         desk.proposal_changed.connect(self._on_proposal)
+        desk.link_asked.connect(self.show_link)
 
     @property
     def shown(self) -> str:
@@ -60,7 +99,7 @@ class SidePanel(QFrame):
 
     def show_page(self, name: str) -> None:
         """Show a page; asking for the one on show again leads home, except home itself."""
-        if name == self.shown and name in ("history", "legend", "keys"):
+        if name == self.shown and name in SHEETS:
             name = self.home
         self._stack.setCurrentWidget(self.pages[name])
         self.pages[name].refresh()
@@ -74,6 +113,38 @@ class SidePanel(QFrame):
         self.resource_form.resource = resource
         self.show_page("resource")
         self.resource_form.refresh_now()
+
+    def show_link(self, link: LinkKey) -> None:
+        self.link_form.link = link
+        self.show_page("link")
+        self.link_form.refresh_now()
+
+    def show_planning_back(self, task: str | None) -> None:
+        self.planning_back.task = task
+        self.show_page("planning_back")
+        self.planning_back.refresh_now()
+
+    def show_repeat(self, task: str | None) -> None:
+        self.repeat_form.task = task
+        self.show_page("repeat")
+        self.repeat_form.refresh_now()
+
+    def show_field(self, field: str | None) -> None:
+        self.field_form.field_id = field
+        self.show_page("field")
+        self.field_form.refresh_now()
+
+    def show_templates(self) -> None:
+        self.show_page("templates")
+        self.templates.choose(None)
+
+    def show_save_template(self) -> None:
+        self.show_page("save_template")
+        self.save_template.refresh_now()
+
+    def show_export(self) -> None:
+        self.show_page("export")
+        self.export.refresh_now()
 
     def go_home(self, name: str) -> None:
         """What is shown when nothing else is asked for: the inspector in Build, the proposal in Staff."""

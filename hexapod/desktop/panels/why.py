@@ -129,9 +129,9 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         before = schedule.dates(link.predecessor)
         at_finish = link.type.value in ("FS", "FF")
         when = f", {'to' if at_finish else 'from'} "
-        when += dates.short_day(before.early_finish if at_finish else before.early_start)
+        when += dates.short_day(before.finish if at_finish else before.start)
         through = f" (with {plan.tasks[reason.through].name})" if reason.through else ""
-        how = f"{lead}{_HOW[link.type]}{through}{lag_words(link.lag)}"
+        how = f"{lead}{_HOW[link.type]}{through}{lag_words(link)}"
         return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor)
     if reason.kind is ReasonKind.HOLD:
         return Step(f"{lead}held back by levelling", format_length(reason.hold), "", reason.task)
@@ -139,6 +139,16 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         assert reason.limit is not None
         how = f"{lead}{limit_words(reason.limit)}"
         return Step(how, dates.short_day(reason.at), ", as was typed", reason.task)
+    if reason.kind is ReasonKind.RESOURCE_CALENDAR:
+        assert reason.resource is not None
+        return Step(f"{lead}waits until there is time of", plan.resources[reason.resource].name, "", reason.task)
+    if reason.kind in (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH):
+        how = "as late as possible" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "planned back"
+        if reason.link is not None:
+            after = reason.link.successor
+            when = f", {dates.short_day(schedule.dates(after).start)}"
+            return Step(f"{lead}{how}, just in time for", plan.tasks[after].name, when, after)
+        return Step(f"{lead}{how}, just in time for", "The finish of the project", "", None)
     if reason.kind in (ReasonKind.FIRST_OF, ReasonKind.LAST_OF):
         assert reason.child is not None
         first = reason.kind is ReasonKind.FIRST_OF

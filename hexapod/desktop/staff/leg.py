@@ -124,9 +124,9 @@ class StaffLeg(QWidget):
         """All projects in the width there is."""
         schedule = self._desk.schedule
         starts = [p.start for p in self._desk.plan.projects.values()]
-        if not starts or schedule.finish is None:
+        if not starts or schedule.last_finish is None:
             return
-        begin, end = min(starts) - 7 * DAY, schedule.finish + 14 * DAY
+        begin, end = min(starts) - 7 * DAY, schedule.last_finish + 14 * DAY
         self._set_scale(TimeScale(begin, max(0.5, self.canvas.width() * DAY / max(DAY, end - begin))))
 
     def _set_scale(self, scale: TimeScale) -> None:

@@ -38,12 +38,9 @@ def color(role: str) -> QColor:
     return QColor(_colours[role])
 
 
-def stream_color(stream: str) -> QColor:
-    """The colour of a stream; the same name always has the same."""
-    streams = _current.streams
-    if stream.isdigit():
-        return QColor(streams[int(stream) % len(streams)])
-    return QColor(streams[sum(stream.encode()) % len(streams)])
+def stream_color(index: int) -> QColor:
+    """The colour of the stream with that number."""
+    return QColor(_current.streams[index % len(_current.streams)])
 
 
 def load_fonts() -> None:
@@ -110,13 +107,21 @@ def theme_named(name: str) -> Palette:
     return DARK if name == "dark" else LIGHT
 
 
-@cache
 def _arrow_file(p: Palette) -> str:
-    """The arrow of a drop-down in the palette's colour: a style sheet takes pictures from files only."""
+    return _picture_file("chevron-down", p.muted)
+
+
+def _check_file(p: Palette) -> str:
+    return _picture_file("check", p.on_petrol)
+
+
+@cache
+def _picture_file(name: str, colour: str) -> str:
+    """A picture in a colour as a file: a style sheet takes pictures from files only."""
     folder = Path(tempfile.mkdtemp(prefix="hexapod-"))
     atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    file = folder / f"arrow-{p.name}.png"
-    _pixmap("chevron-down", p.muted, 12).save(str(file))
+    file = folder / f"{name}.png"
+    _pixmap(name, colour, 12).save(str(file))
     return file.as_posix()
 
 
@@ -169,11 +174,24 @@ def _sheet(p: Palette) -> str:
                    padding: 3px 9px; margin-left: 2px; }}
     QPushButton[role="choice"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}
     QPushButton[role="choice"]:focus {{ border: 1px solid {p.ink}; padding: 2px 8px; }}
+    QPushButton[role="day"] {{ background: {p.shade}; color: {p.ink}; border: none; border-radius: 4px;
+                   padding: 4px 0; }}
+    QPushButton[role="day"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}
+    QPushButton[role="day"]:focus {{ border: 1px solid {p.ink}; padding: 3px 0; }}
+    #calendarList {{ border: 1px solid {p.rule}; border-radius: 4px; }}
     #loadInfo, #loadCanvas {{ background: {p.raised}; }}
     #loadInfo {{ border-top: 1px solid {p.rule}; }}
-    QLineEdit, QComboBox, QDoubleSpinBox {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 4px;
+    QLineEdit, QComboBox, QDoubleSpinBox, QSpinBox, QPlainTextEdit {{
+                 background: {p.panel}; border: 1px solid {p.rule}; border-radius: 4px;
                  padding: 4px 6px; selection-background-color: {p.petrol}; selection-color: {p.on_petrol}; }}
-    QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus {{ border-color: {p.petrol}; }}
+    QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QSpinBox:focus, QPlainTextEdit:focus {{
+                 border-color: {p.petrol}; }}
+    QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ width: 0; }}
+    QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {p.link}; border-radius: 3px;
+                 background: {p.panel}; }}
+    QCheckBox::indicator:checked {{ background: {p.petrol}; border-color: {p.petrol};
+                 image: url({_check_file(p)}); }}
+    QCheckBox:focus {{ color: {p.petrol}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox::down-arrow {{ image: url({_arrow_file(p)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.rule}; outline: none;

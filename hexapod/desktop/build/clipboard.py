@@ -1,0 +1,182 @@
+"""Copying and pasting: cells, rows as text with their levels, and whole branches with all that belongs to them."""
+
+from __future__ import annotations
+
+import html
+
+from PyQt6.QtCore import QByteArray, QMimeData
+
+from hexapod.desktop.build.columns import NAME, Column, all_columns
+from hexapod.desktop.desk import Desk
+from hexapod.errors import BadText
+from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit
+from hexapod.plan.outline import Row
+from hexapod.plan.plan import Plan
+
+BRANCH = "application/vnd.hexapod.rows+json"
+MOST_ROWS = 20_000  # pasted at once
+
+
+def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
+    """Selected rows: as an outline in plain text, as a table for spreadsheets and mail, and whole for ourselves."""
+    chosen = set(desk.selected())
+    rows = [row for row in desk.rows if row.task in chosen]
+    least = min((row.level for row in rows), default=0)
+    names = ["    " * (row.level - least) + desk.plan.tasks[row.task].name for row in rows]
+    found = QMimeData()
+    found.setText("\n".join(names))
+    found.setHtml(_table(desk, columns, rows, least))
+    if chosen:
+        found.setData(BRANCH, QByteArray(write_plan(edits.fragment_of(desk.plan, chosen))))
+    return found
+
+
+def cells_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
+    """The cells of the selected rows in some columns, parted by tabs."""
+    chosen = set(desk.selected())
+    lines = ["\t".join(_cell(desk, c, row) for c in columns) for row in desk.rows if row.task in chosen]
+    found = QMimeData()
+    found.setText("\n".join(lines))
+    return found
+
+
+def _cell(desk: Desk, column: Column, row: Row) -> str:
+    """What can be typed again where it can be, else what is shown."""
+    return (column.typed(desk, row.task) if column.typed else column.show(desk, row)).replace("\t", " ")
+
+
+def _table(desk: Desk, columns: tuple[Column, ...], rows: list[Row], least: int) -> str:
+    head = "".join(f"<th>{html.escape(c.title)}</th>" for c in columns)
+    body = []
+    for row in rows:
+        cells = []
+        for i, column in enumerate(columns):
+            indent = "&nbsp;" * 4 * (row.level - least) if i == NAME else ""
+            cells.append(f"<td>{indent}{html.escape(column.show(desk, row))}</td>")
+        body.append(f"<tr>{''.join(cells)}</tr>")
+    return f"<table><tr>{head}</tr>{''.join(body)}</table>"
+
+
+def pasted(desk: Desk, data: QMimeData, columns: tuple[Column, ...], at: int) -> Edit:
+    """The edit that pasting into column ``at`` of the current row means. ``BadText`` if there is nothing to paste."""
+    after = desk.current if desk.current in desk.plan.tasks else None
+    assert desk.project is not None
+    if data.hasFormat(BRANCH) and at <= NAME:
+        return edits.graft(desk.plan, read_plan(bytes(data.data(BRANCH))), desk.project, after, words="")
+    text = data.text().replace("\r\n", "\n").replace("\r", "\n").strip("\n")
+    if not text.strip():
+        raise BadText("The clipboard holds no text to paste.")
+    lines = text.split("\n")
+    if len(lines) > MOST_ROWS:
+        raise BadText(f"{len(lines)} lines are more than can be pasted at once; import them from a file.")
+    if at <= NAME:
+        if any("\t" in line.strip("\t ") for line in lines):
+            return _table_as_rows(desk, lines, columns, after)
+        return edits.add_text(desk.project, text, after)
+    return _into_cells(desk, lines, columns, at)
+
+
+def _table_as_rows(desk: Desk, lines: list[str], columns: tuple[Column, ...], after: str | None) -> Edit:
+    """Lines of cells become rows: the name first, behind it what the next columns show.
+
+    A first column of numbers such as 3.2 is that of the number; a line of headings is left out.
+    """
+    cells = [line.split("\t") for line in lines]
+    titles = {c.title.casefold(): c for c in all_columns(desk).values()}
+    heads = [titles.get(cell.strip().casefold()) for cell in cells[0]]
+    if any(c is not None and c.id == "name" for c in heads):
+        cells = cells[1:]
+        targets = heads
+    else:
+        is_numbered = all(line[0].strip().replace(".", "").isdigit() for line in cells if line[0].strip())
+        targets = list(columns[0 if is_numbered else NAME :])
+    name_at = next(i for i, c in enumerate(targets) if c is not None and c.id == "name")
+    number_at = next((i for i, c in enumerate(targets) if c is not None and c.id == "number"), None)
+    kept = [line for line in cells if name_at < len(line) and line[name_at].strip()]
+    if not kept:
+        raise BadText("The clipboard holds no names of rows.")
+    ids = [edits.new_id() for _ in kept]
+    outline = "\n".join(_outline_line(line, name_at, number_at) for line in kept)
+    project = desk.project
+    assert project is not None
+    wanted = [
+        (column, ids[r], line[i].strip())
+        for i, column in enumerate(targets)
+        if column is not None and column.edit is not None and column.id != "name"
+        for r, line in enumerate(kept)
+        if i < len(line) and line[i].strip()
+    ]
+    return edits.in_steps(
+        f"Paste {len(kept)} rows",
+        [lambda plan: edits.add_text(project, outline, after, ids=ids), lambda plan: _cells_set(desk, plan, wanted)],
+    )
+
+
+def _outline_line(line: list[str], name_at: int, number_at: int | None) -> str:
+    """A row's name, indented as it is, or by its outline number where there is a column of them."""
+    name = line[name_at].rstrip()
+    if number_at is None or number_at >= len(line) or not line[number_at].strip():
+        return name
+    return "  " * line[number_at].strip().rstrip(".").count(".") + name.strip()
+
+
+class _Instead:
+    """The desk with another plan, for columns that read a plan which is being made."""
+
+    def __init__(self, desk: Desk, plan: Plan) -> None:
+        self._desk, self.plan = desk, plan
+
+    def __getattr__(self, name: str) -> object:
+        return getattr(self._desk, name)
+
+
+def _cells_set(desk: Desk, plan: Plan, wanted: list[tuple[Column, str, str]]) -> Edit:
+    """Each text into its cell; a summary's own length and dates, which its parts give, are passed over."""
+    view = _Instead(desk, plan)
+    each = []
+    for column, task_id, text in wanted:
+        if plan.is_summary(task_id) and not column.summaries and column.many:
+            continue
+        assert column.edit is not None
+        try:
+            each.append(column.edit(view, [task_id], text))  # type: ignore[arg-type]
+        except BadText as error:
+            raise BadText(f"{column.title} of “{plan.tasks[task_id].name}”: {error}") from None
+    return edits.together("Paste", each)
+
+
+def _into_cells(desk: Desk, lines: list[str], columns: tuple[Column, ...], at: int) -> Edit:
+    """Values into the cells from the current one to the right and down; one value into all selected rows."""
+    values = [line.split("\t") for line in lines]
+    selected = [row.task for row in desk.rows if row.task in set(desk.selected())]
+    if len(values) == 1 and len(selected) > 1:
+        rows, values = selected, values * len(selected)
+    else:
+        first = desk.position[desk.current or ""]
+        rows = [row.task for row in desk.rows[first : first + len(values)]]
+        if len(rows) < len(values):
+            raise BadText(f"{len(values)} values are more than the {len(rows)} rows from here on.")
+    wanted = []
+    for task_id, line in zip(rows, values, strict=True):
+        for column, text in zip(columns[at:], line, strict=False):
+            if column.edit is None:
+                raise BadText(f"“{column.title}” is computed and cannot be pasted into.")
+            wanted.append((column, task_id, text.strip()))
+    return edits.together(f"Paste into {len(rows)} rows", [_cells_set(desk, desk.plan, wanted)])
+
+
+def filled_down(desk: Desk, columns: tuple[Column, ...]) -> Edit:
+    """What the topmost selected row has in some columns, into the same cells of the other selected rows."""
+    rows = [row.task for row in desk.rows if row.task in set(desk.selected())]
+    if len(rows) < 2:
+        raise BadText("Select the row to take from and the rows below it to fill.")
+    wanted = []
+    for column in columns:
+        if column.edit is None or column.typed is None:
+            raise BadText(f"“{column.title}” is computed and cannot be filled.")
+        text = column.typed(desk, rows[0])
+        wanted += [(column, task_id, text) for task_id in rows[1:]]
+    titles = ", ".join(column.title for column in columns)
+    return edits.together(f"Fill {titles} of {len(rows) - 1} rows", [_cells_set(desk, desk.plan, wanted)])

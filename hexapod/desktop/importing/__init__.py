@@ -1,0 +1,1 @@
+"""Files brought in: what each column is, what each row would do, and only then the edit."""
