@@ -1,20 +1,26 @@
-"""Print the table of figures. ``python -m bench [passes] [edits] [opening] [levelling]`` for some of it."""
+"""Print the table of figures. ``python -m bench [passes] [edits] [bulk] [opening] [levelling]`` for some of it."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import editing, levelling, opening, passes
+from bench import bulk, editing, levelling, opening, passes
 
-PARTS = {"passes": passes.rows, "edits": editing.rows, "opening": opening.rows, "levelling": levelling.rows}
+PARTS = {
+    "passes": passes.rows,
+    "edits": editing.rows,
+    "bulk": bulk.rows,
+    "opening": opening.rows,
+    "levelling": levelling.rows,
+}
 
 
 def main() -> None:
     chosen = sys.argv[1:] or list(PARTS)
-    print(f"{'what':44} {'ours':>14} {'reference':>34} {'ratio':>7}")
+    print(f"{'what':52} {'ours':>14} {'reference':>34} {'ratio':>7}")
     for name in chosen:
         for what, ours, reference, ratio in PARTS[name]():
-            print(f"{what:44} {ours:>14} {reference:>34} {ratio:>7}", flush=True)
+            print(f"{what:52} {ours:>14} {reference:>34} {ratio:>7}", flush=True)
 
 
 if __name__ == "__main__":

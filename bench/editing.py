@@ -32,7 +32,7 @@ def rows() -> Iterator[Row]:
             session = Session.open(path)
             session.compute()
             rng = random.Random(7)
-            for kind in ("duration", "link", "new row", "move", "undo"):
+            for kind in ("duration", "link", "new row", "move", "branch", "undo"):
                 times = []
                 while len(times) < 60:
                     edit = _edit(kind, rng, session.plan, size)
@@ -61,4 +61,6 @@ def _edit(kind: str, rng: random.Random, plan: Plan, size: int) -> Edit | None:
         return edits.add_task("p", "Another row", task)
     if kind == "move":
         return edits.move_up(plan, [task])
+    if kind == "branch":
+        return edits.move_down(plan, [f"t{i // 12 * 12}"])
     return None

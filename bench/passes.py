@@ -9,19 +9,23 @@ import rustworkx
 from bench.plans import large_plan
 from bench.timing import Row, median_ms, row
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import LinkType
 from hexapod.schedule.engine import schedule_network
 from hexapod.schedule.network import Network
 
 
 def rows() -> Iterator[Row]:
-    for size in (1_000, 10_000, 100_000):
-        plan = large_plan(size)
+    for size, calendars in ((1_000, 5), (10_000, 5), (100_000, 5), (100_000, 20)):
+        plan = large_plan(size, calendars=calendars, types=tuple(LinkType) if calendars == 20 else (LinkType.FS,))
         network = Network.of(plan)
         network = schedule_network(network).network or network  # in the window that its dates need
         graph = _graph(plan)
         ours = median_ms(lambda n=network: schedule_network(n))
         reference = median_ms(lambda g=graph: rustworkx.dag_longest_path_length(g, weight_fn=_weight))
-        yield row(f"both passes, {size:,} tasks, 5 calendars", ours, reference, "rustworkx longest path")
+        kinds = ", all links" if calendars == 20 else ""
+        yield row(
+            f"both passes, {size:,} tasks, {calendars} calendars{kinds}", ours, reference, "rustworkx longest path"
+        )
 
 
 def _graph(plan: Plan) -> rustworkx.PyDiGraph:

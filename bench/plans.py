@@ -7,14 +7,16 @@ from datetime import datetime
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Assignment, Calendar, Link, Project, Record, Resource, Task
+from hexapod.plan.records import Assignment, Calendar, Link, LinkType, Project, Record, Resource, Task
 from hexapod.worktime.clock import minutes_of
 
 START = minutes_of(datetime(2026, 9, 7, 8))
 SHIFTS = (((480, 720), (780, 1020)), ((420, 900),), ((360, 840), (900, 1140)), ((540, 1080),), ((0, 1440),))
 
 
-def large_plan(size: int, *, links: int = 2, calendars: int = 5, resources: int = 40) -> Plan:
+def large_plan(
+    size: int, *, links: int = 2, calendars: int = 5, resources: int = 40, types: tuple[LinkType, ...] = (LinkType.FS,)
+) -> Plan:
     """``size`` tasks in branches of about twelve, each waiting for up to ``links`` of those before it."""
     rng = random.Random(size)
     records: list[Record] = [
@@ -39,5 +41,5 @@ def large_plan(size: int, *, links: int = 2, calendars: int = 5, resources: int 
         if rng.random() < 0.4:
             records.append(Assignment(task.id, f"r{rng.randrange(resources)}", rng.choice((0.5, 1.0))))
         before = {j for _ in range(links) if (j := rng.randrange(max(0, i - 400), i)) % 12}
-        records += [Link(f"t{j}", task.id) for j in before]
+        records += [Link(f"t{j}", task.id, rng.choice(types)) for j in before]
     return Plan.of(records)

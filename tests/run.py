@@ -18,7 +18,7 @@ ROOT = Path(__file__).parents[1]
 ALONE = ("journeys", ["tests/journeys"])  # keys and mouse in real time want the machine for themselves
 GROUPS = (
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
-    ("staffing", ["tests/staffing", "tests/formats"]),
+    ("staffing", ["tests/staffing", "tests/formats", "tests/query"]),
     ("desktop", ["tests/desktop"]),
     ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
 )

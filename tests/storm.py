@@ -4,12 +4,25 @@ from __future__ import annotations
 
 import random
 
+from msgspec.structs import replace
+
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Assignment, LimitKind, LinkType
+from hexapod.plan.records import (
+    Assignment,
+    Calendar,
+    CalendarException,
+    Direction,
+    Field,
+    Gap,
+    LagOn,
+    LimitKind,
+    LinkType,
+    TaskKind,
+)
 from hexapod.plan.validity import check
 from tests.support import MONDAY
 
@@ -56,10 +69,65 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
             lambda: edits.set_holds(plan, {t: rng.randrange(2000) for t in some}, "Hold"),
             lambda: edits.clear_holds(plan, some),
         ]
+        choices += [lambda: _rich_edit(rng, plan, some, two)] * 12
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
+        if len(tasks) > 120:
+            choices += [lambda: edits.remove_tasks(plan, some)] * 6
         if resources:
             who = rng.choice(resources)
             choices.append(lambda: edits.set_assignments(plan, one, [Assignment(one, who, rng.choice((0.5, 1.0)))]))
             choices.append(lambda: edits.assign(plan, some, who))
     return rng.choice(choices)()
+
+
+def _rich_edit(rng: random.Random, plan: Plan, some: list[str], two: str) -> Edit:
+    """What the engine's full rules and the descriptions of tasks add."""
+    one = some[0]
+    project = plan.projects[rng.choice(sorted(plan.projects))]
+    day = MONDAY // 1440 + rng.randrange(60)
+    choices = [
+        lambda: edits.set_task(plan, one, "Kind", kind=rng.choice(list(TaskKind))),
+        lambda: edits.set_task(plan, one, "Elapsed", elapsed=rng.random() < 0.5),
+        lambda: edits.set_task(plan, one, "Late", as_late_as_possible=rng.random() < 0.5),
+        lambda: edits.set_task(plan, one, "Calendar", calendar=rng.choice([None, "always", "standard", "own"])),
+        lambda: edits.set_tags(plan, some, rng.sample("abcde", 2)),
+        lambda: edits.set_fields(plan, some, {rng.choice("xyz"): rng.choice([None, 1, 2.5, "text", True])}),
+        lambda: edits.attach(plan, one, f"file{rng.randrange(5)}"),
+        lambda: edits.add_comment(plan, one, "Mo", MONDAY, "Said"),
+        lambda: edits.replace_text(plan, some, "name", "New", f"Old{rng.randrange(9)}", exact=False),
+        lambda: edits.save_project(plan, replace(project, gap=rng.choice(list(Gap)))),
+        lambda: edits.save_project(plan, replace(project, **_direction(rng))),
+        lambda: edits.save_calendar(plan, Calendar("own", "Own", base="standard", exceptions=(
+            CalendarException(day, day + rng.randrange(3), ((540, 900),) if rng.random() < 0.5 else ()),))),
+        lambda: edits.graft(plan, edits.fragment_of(plan, [one]), project.id, two) if len(plan.tasks) < 100
+        else edits.rename(plan, one, "Kept"),
+        lambda: edits.move_project(plan, project.id, rng.choice((-1, 1))),
+        lambda: edits.repeat(plan, one, f"DTSTART:2026090{rng.randrange(1, 9)}T080000\nRRULE:FREQ=WEEKLY;COUNT=3",
+                             MONDAY),
+        lambda: edits.set_rule(plan, one, rng.choice(list(edits.Scope)),
+                               f"DTSTART:2026091{rng.randrange(9)}T080000\nRRULE:FREQ=DAILY;COUNT=4", MONDAY),
+        lambda: edits.remove_occurrences(plan, one, rng.choice(list(edits.Scope))),
+        lambda: edits.plan_back(plan, one, MONDAY + rng.randrange(90_000), some),
+    ]  # fmt: skip
+    if plan.links:
+        link = plan.links[rng.choice(sorted(plan.links))]
+        percent = rng.choice((0.0, 50.0))
+        changed = replace(
+            link,
+            gap=rng.choice([None, *Gap]),
+            lag=0 if percent else rng.randrange(-500, 500),
+            lag_percent=percent,
+            lag_on=rng.choice(list(LagOn)),
+        )
+        choices += [lambda: edits.change_link(plan, link.key, changed)] * 3
+    if plan.fields:
+        choices.append(lambda: edits.remove_field(plan, rng.choice(sorted(plan.fields))))
+    choices.append(lambda: edits.save_field(plan, Field(rng.choice("fgh"), rng.choice("xyz"), "a0")))
+    return rng.choice(choices)()
+
+
+def _direction(rng: random.Random) -> dict[str, object]:
+    if rng.random() < 0.5:
+        return {"direction": Direction.FORWARD}
+    return {"direction": Direction.BACKWARD, "finish": MONDAY + rng.randrange(300_000)}

@@ -5,18 +5,23 @@ from __future__ import annotations
 import random
 from datetime import datetime
 
+from msgspec.structs import replace
+
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
     Assignment,
     Calendar,
     CalendarException,
+    Gap,
+    LagOn,
     Link,
     LinkType,
     Project,
     Record,
     Resource,
     Task,
+    TaskKind,
 )
 from hexapod.worktime.clock import minutes_of
 
@@ -44,6 +49,8 @@ def random_calendar(rng: random.Random, calendar_id: str) -> Calendar:
     week = []
     for day in range(7):
         hours = sorted(rng.sample(range(25), rng.choice((2, 2, 4))))
+        if rng.random() < 0.15:
+            hours[-1] = 24 + rng.randrange(max(1, hours[0]))  # past midnight
         intervals = tuple((hours[i] * 60, hours[i + 1] * 60) for i in range(0, len(hours), 2))
         week.append(intervals if day in (1, 3) or rng.random() < 0.6 else ())
     first = MONDAY // 1440
@@ -65,8 +72,14 @@ def random_plan(
     resources: int = 0,
     milestones: float = 0.1,
     projects: int = 1,
+    rich: bool = False,
+    own_hours: bool = False,
 ) -> Plan:
-    """Tasks with links that point forward in their order, so that there is no loop."""
+    """Tasks with links that point forward in their order, so that there is no loop.
+
+    A rich plan has spans, elapsed durations and lags of every kind; with ``own_hours`` resources have calendars
+    of their own, which may never meet those of their tasks.
+    """
     records: list[Record] = [random_calendar(rng, f"c{i}") for i in range(calendars)]
     names = ["standard", *(f"c{i}" for i in range(calendars))]
     for i, rank in enumerate(ranks_between(None, None, projects)):
@@ -82,7 +95,10 @@ def random_plan(
             parent, home = rng.choice(parents)
         duration = 0 if rng.random() < milestones else rng.randrange(1, 1500)
         calendar = rng.choice([None, *names]) if calendars else None
-        records.append(Task(f"t{i}", home, f"T{i}", rank, parent=parent, duration=duration, calendar=calendar))
+        task = Task(f"t{i}", home, f"T{i}", rank, parent=parent, duration=duration, calendar=calendar)
+        if rich and rng.random() < 0.15:
+            task = replace(task, kind=TaskKind.SPAN) if rng.random() < 0.5 else replace(task, elapsed=True)
+        records.append(task)
         leaves.append(f"t{i}")
     kinds = types.split()
     seen = set()
@@ -94,11 +110,19 @@ def random_plan(
                 LinkType(rng.choice(kinds)),
                 rng.randrange(-lags, lags + 1) if lags and rng.random() < 0.5 else 0,
             )
+            if rich and link.lag:
+                link = replace(link, lag_on=rng.choice(list(LagOn)))
+            elif rich and rng.random() < 0.2:
+                link = replace(link, lag_percent=float(rng.randrange(-80, 200)))
+            if rich and rng.random() < 0.1:
+                link = replace(link, gap=Gap.WARN)
             if link.key not in seen:
                 seen.add(link.key)
                 records.append(link)
     for r, rank in enumerate(ranks_between(None, None, resources)):
-        records.append(Resource(f"r{r}", f"R{r}", rank, capacity=rng.choice((1.0, 1.0, 2.0, 3.0)), initials=f"R{r}"))
+        own = rng.choice([None, *names]) if own_hours else None
+        capacity = rng.choice((1.0, 1.0, 2.0, 3.0))
+        records.append(Resource(f"r{r}", f"R{r}", rank, capacity=capacity, calendar=own, initials=f"R{r}"))
     if resources:
         for leaf in leaves:
             for r in rng.sample(range(resources), rng.randrange(0, min(3, resources + 1))):

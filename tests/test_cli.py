@@ -53,6 +53,67 @@ class Commands(unittest.TestCase):
         self.assertEqual(b["reason"]["predecessor"], "a")
         self.assertEqual([t["longest_path"] for t in found["tasks"]], [False, False, True])
 
+    def test_the_further_keys_of_the_contract(self) -> None:
+        """Each key that later parts added, in one document, and what it does to the dates."""
+        document = {
+            "format": "hexapod-plan", "version": 1,
+            "calendars": [
+                {"id": "nights", "week": {"mon": ["22:00-06:00"], "tue": ["22:00-06:00"]}},
+                {"id": "own", "base": "standard", "holidays": "GB-SCT", "exceptions": [
+                    {"rule": "DTSTART:20260908T000000\nRRULE:FREQ=WEEKLY", "working": []}]},
+            ],
+            "projects": [
+                {"id": "p", "start": "2026-09-07T08:00", "calendar": "own", "unit": "h"},
+                {"id": "back", "start": "2026-01-01", "direction": "backward", "finish": "2026-09-18T17:00"},
+                {"id": "warned", "start": "2026-09-07T08:00", "gap": "warn"},
+            ],
+            "tasks": [
+                {"id": "a", "project": "p", "duration": 960},
+                {"id": "b", "project": "p", "duration": 480, "calendar": "nights"},
+                {"id": "c", "project": "p", "duration": 1440, "elapsed": True},
+                {"id": "s", "project": "p", "kind": "span"},
+                {"id": "late", "project": "p", "duration": 480, "as_late_as_possible": True},
+                {"id": "x", "project": "back", "duration": 480}, {"id": "y", "project": "back", "duration": 960},
+                {"id": "u", "project": "warned", "duration": 960}, {"id": "v", "project": "warned", "duration": 480},
+                {"id": "w", "project": "warned", "kind": "milestone", "tags": ["t"], "fields": {"Cost": 5}},
+            ],
+            "links": [
+                {"predecessor": "a", "successor": "b", "lag": 60, "lag_on": "elapsed"},
+                {"predecessor": "a", "successor": "c", "lag_percent": 50},
+                {"predecessor": "a", "successor": "s", "type": "SS"},
+                {"predecessor": "b", "successor": "s", "type": "FF"},
+                {"predecessor": "late", "successor": "c"}, {"predecessor": "x", "successor": "y"},
+                {"predecessor": "u", "successor": "v"}, {"predecessor": "v", "successor": "w", "gap": "use"},
+            ],
+            "resources": [{"id": "r", "kind": "person", "leave": [{"from": "2026-09-18"}]}],
+            "assignments": [{"task": "y", "resource": "r"}],
+        }  # fmt: skip
+        self.file.write_text(json.dumps(document))
+        found = self.json_of("schedule", str(self.file))
+        dates = {t["id"]: (t["start"], t["finish"]) for t in found["tasks"]}
+        self.assertEqual(dates["a"], ("2026-09-07T08:00", "2026-09-09T17:00"))  # no work on Tuesdays
+        self.assertEqual(dates["b"], ("2026-09-14T22:00", "2026-09-15T06:00"))
+        self.assertEqual(dates["s"], (dates["a"][0], dates["b"][1]))
+        self.assertEqual((dates["c"][0], dates["late"][1]), ("2026-09-10T01:00", "2026-09-09T17:00"))
+        self.assertEqual((dates["x"][0], dates["y"]), ("2026-09-15T08:00", ("2026-09-16T08:00", "2026-09-17T17:00")))
+        self.assertEqual((dates["v"][0], dates["w"][0]), ("2026-09-07T08:00", "2026-09-07T17:00"))
+        self.assertEqual({p["id"]: p["start"] for p in found["projects"]}["back"], "2026-09-15T08:00")
+        (conflict,) = found["conflicts"]
+        self.assertEqual((conflict["kind"], conflict["task"], conflict["by"]), ("overlap", "v", 960))
+        back = self.folder / "again.json"
+        self.assertEqual(hexapod("convert", str(self.file), str(back)).returncode, 0)
+        self.assertEqual(read_plan(back.read_bytes()), read_plan(self.file.read_bytes()))
+        why = self.json_of("why", str(self.file), "y")
+        self.assertEqual(why["chain"][0]["kind"], "project_finish")
+        (near,) = self.json_of("why", str(self.file), "c")["next"]
+        self.assertEqual((near["predecessor"], near["slack"]), ("late", 480))
+
+    def test_check(self) -> None:
+        found = {f["check"]: f for f in self.json_of("check", str(self.file))["findings"]}
+        self.assertEqual(found["unassigned"]["count"], 0)
+        self.assertTrue(found["leads"]["passed"] and found["leads"]["source"].startswith("DCMA 2"))
+        self.assertIn("Open ends", hexapod("check", str(self.file)).stdout.decode())
+
     def test_level(self) -> None:
         found = self.json_of("level", str(self.file))
         self.assertEqual((found["overloads_before"], found["overloads_after"]), (1, 0))

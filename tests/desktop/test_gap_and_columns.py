@@ -83,7 +83,8 @@ class WithADesk(unittest.TestCase):
     def type(self, name: str, column: int, text: str) -> None:
         edit = COLUMNS[column].edit
         assert edit is not None
-        self.desk.attempt(edit(self.desk, self.ids[name], text))
+        column_ = COLUMNS[column]
+        self.desk.attempt(edit(self.desk, columns.meant(self.desk, column_, self.ids[name]), text))
 
     def shown(self, name: str, column: int) -> str:
         row = self.desk.rows[self.desk.position[self.ids[name]]]

@@ -77,7 +77,7 @@ class Colours(unittest.TestCase):
 
 
 def dates(start: int, finish: int) -> TaskDates:
-    return TaskDates(start, finish, start, finish, 0, 0, False, False, finish - start)
+    return TaskDates(start, finish, start, finish, start, finish, 0, 0, False, False, finish - start)
 
 
 class ChartGeometry(unittest.TestCase):

@@ -74,7 +74,7 @@ class PlanJson(unittest.TestCase):
             ({"links": [{"predecessor": "a", "successor": "b", "type": "XX"}]}, r"\$\.links\[0\]\.type"),
             ({"projects": [{"id": "p", "start": "soon"}], "tasks": []}, r"\$\.projects\[0\]\.start"),
             ({"projects": [{"id": "p", "start": "2026-09-07T08:00", "calendar": "x"}]}, r"\$\.projects\[0\]"),
-            ({"calendars": [{"id": "c", "week": {"mon": ["12:00-08:00"]}}]}, r"week\.mon\[0\]"),
+            ({"calendars": [{"id": "c", "week": {"mon": ["12:00-12:00"]}}]}, r"week\.mon\[0\]"),
             ({"calendars": [{"id": "c", "week": {"mon": ["08:00-12:00", "11:00-13:00"]}}]}, r"\$\.calendars\[0\]"),
             ({"calendars": [{"id": "c", "base": "c", "week": {}}]}, "built on itself"),
             ({"calendars": [{"id": "standard", "week": {"mon": []}}]}, "built-in"),

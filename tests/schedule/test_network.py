@@ -12,7 +12,8 @@ from hexapod.errors import HexapodError
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType
 from hexapod.schedule.engine import reschedule, schedule
-from hexapod.schedule.reasons import ReasonKind, chain, driving_links, reason_of
+from hexapod.schedule.holders import holders
+from hexapod.schedule.reasons import ReasonKind, chain, reason_of
 from hexapod.schedule.shift import shift
 from hexapod.schedule.slip import slip
 from hexapod.schedule.structure import LoopFound
@@ -51,7 +52,7 @@ class Patching(unittest.TestCase):
         for task_id in plan.tasks:
             if before.has(task_id) and before.network.tasks.alive[before.slots[task_id]]:
                 a, b = before.dates(task_id), after.dates(task_id)
-                moved = (a.early_start, a.early_finish) != (b.early_start, b.early_finish)
+                moved = (a.start, a.finish) != (b.start, b.finish)
                 self.assertEqual(after.slots[task_id] in told, moved)
 
 
@@ -130,7 +131,7 @@ class Reasons(unittest.TestCase):
             plan = random_plan(rng, 12)
             found = schedule(plan)
             for task_id in plan.tasks:
-                drivers = driving_links(found, task_id)
+                drivers = [h.link for h in holders(found, task_id) if h.link is not None and h.slack == 0]
                 if len(drivers) != 1 or reason_of(found, task_id).kind is not ReasonKind.LINK:
                     continue
                 draft = plan.draft()

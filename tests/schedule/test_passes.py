@@ -11,8 +11,9 @@ import numpy as np
 from msgspec.structs import replace
 from scipy.optimize import linprog
 
+from hexapod.errors import CannotSchedule
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Calendar, Limit, LimitKind, Link, LinkType, Project, Task
+from hexapod.plan.records import Calendar, Limit, LimitKind, Link, LinkType, Project, Task, TaskKind
 from hexapod.schedule.engine import schedule
 from hexapod.worktime.calendars import Window
 from tests.schedule.twin import SlowSchedule
@@ -27,6 +28,11 @@ class AgainstTheTwin(unittest.TestCase):
         rng = random.Random(11)
         for round_ in range(20):
             plan = random_plan(rng, rng.randrange(2, 9), calendars=rng.choice((0, 2)), projects=rng.choice((1, 2)))
+            draft = plan.draft()
+            for task in rng.sample([plan.tasks[t] for t in sorted(plan.tasks) if plan.tasks[t].minutes], 1):
+                kind = rng.choice((LimitKind.START_NO_EARLIER, LimitKind.FINISH_NO_EARLIER))
+                draft.put(replace(task, limits=(Limit(kind, MONDAY + rng.randrange(9000)),)))
+            plan = draft.finish()[0]
             slow, fast = SlowSchedule(plan, WINDOW), schedule(plan)
             for task_id in slow.leaves:
                 found, where = fast.dates(task_id), (round_, task_id)
@@ -36,12 +42,54 @@ class AgainstTheTwin(unittest.TestCase):
                     self.assertEqual(min(found.total_float, MOST), slow.total_float(task_id, MOST), where)
                     self.assertEqual(min(found.free_float, MOST), slow.free_float(task_id, MOST), where)
 
+    def test_crews_spans_elapsed_work_and_lags_of_every_kind(self) -> None:
+        rng = random.Random(31)
+        judged = 0
+        for round_ in range(14):
+            size, projects = rng.randrange(2, 7), rng.choice((1, 2))
+            plan = random_plan(rng, size, calendars=3, projects=projects, resources=3, rich=True, own_hours=True)
+            try:
+                fast, slow = schedule(plan), SlowSchedule(plan, WINDOW)
+                floats = {t: (slow.total_float(t, MOST), slow.free_float(t, MOST)) for t in self._with_float(plan)}
+            except (CannotSchedule, IndexError):
+                continue  # calendars that never or hardly meet
+            judged += 1
+            for task_id in slow.leaves:
+                found, where = fast.dates(task_id), (round_, task_id)
+                self.assertEqual((found.start, found.finish), (slow.start[task_id], slow.finish[task_id]), where)
+                if task_id in floats:
+                    self.assertEqual(
+                        (min(found.total_float, MOST), min(found.free_float, MOST)), floats[task_id], where
+                    )
+                if plan.tasks[task_id].kind is TaskKind.SPAN:
+                    self.assertFalse(found.critical or found.longest_path)
+        self.assertGreater(judged, 7)
+
+    @staticmethod
+    def _with_float(plan: Plan) -> list[str]:
+        return [t.id for t in plan.tasks.values() if t.minutes and t.kind is not TaskKind.SPAN]
+
+    def test_as_late_as_possible_moves_nobody(self) -> None:
+        rng = random.Random(32)
+        for round_ in range(15):
+            plan = random_plan(rng, rng.randrange(2, 7), calendars=rng.choice((0, 2)), milestones=0.0)
+            draft = plan.draft()
+            for task in rng.sample([plan.tasks[t] for t in sorted(plan.tasks)], 2):
+                draft.put(replace(task, as_late_as_possible=True))
+            late = draft.finish()[0]
+            slow = SlowSchedule(late, WINDOW)
+            start, finish = slow.as_late_as_possible(5000)
+            fast = schedule(late)
+            for task_id in slow.leaves:
+                found = fast.dates(task_id)
+                self.assertEqual((found.start, found.finish), (start[task_id], finish[task_id]), (round_, task_id))
+
     def test_holds_delay_as_the_twin_does(self) -> None:
         rng = random.Random(12)
         for _ in range(8):
             plan = random_plan(rng, 8, calendars=1)
             draft = plan.draft()
-            for task in rng.sample(list(plan.tasks.values()), 3):
+            for task in rng.sample([plan.tasks[t] for t in sorted(plan.tasks)], 3):
                 draft.put(replace(task, hold=rng.randrange(1, 900)))
             plan = draft.finish()[0]
             slow, fast = SlowSchedule(plan, WINDOW), schedule(plan)
@@ -133,6 +181,43 @@ class AgainstALinearProgram(unittest.TestCase):
         bounds = [(max([0, *(limit.at - start for limit in plan.tasks[t].limits)]), None) for t in ids]
         empty = (np.zeros((0, len(ids))), np.zeros(0))
         return (np.array(matrix), np.array(right)) if matrix else empty, bounds
+
+
+class NegativeFloat(unittest.TestCase):
+    """Late dates under limits that cannot be kept: the greatest solution of the backward inequalities."""
+
+    def test_against_a_linear_program(self) -> None:
+        rng = random.Random(15)
+        negative = 0
+        for _ in range(40):
+            plan = random_plan(rng, 10, milestones=0.0)
+            draft = plan.draft()
+            base = plan.projects["p0"]
+            draft.put(replace(base, calendar="always"))
+            until: dict[str, int] = {}
+            for task_id in rng.sample(sorted(plan.tasks), 2):
+                until[task_id] = base.start + rng.randrange(1500)
+                draft.put(replace(plan.tasks[task_id], limits=(Limit(LimitKind.FINISH_NO_LATER, until[task_id]),)))
+            plan = draft.finish()[0]
+            fast, ids = schedule(plan), list(plan.tasks)
+            end = fast.project_finish["p0"]
+            rows, right = [], []
+            for link in plan.links.values():  # start[p] + a <= start[s] + b, whatever came before the project
+                row = np.zeros(len(ids))
+                row[ids.index(link.predecessor)], row[ids.index(link.successor)] = 1, -1
+                before, after = plan.tasks[link.predecessor].minutes, plan.tasks[link.successor].minutes
+                first = before if link.type.value[0] == "F" else 0
+                second = after if link.type.value[1] == "F" else 0
+                rows.append(row)
+                right.append(second - first - link.lag)
+            bounds = [(None, min(end, until.get(t, end)) - plan.tasks[t].minutes - base.start) for t in ids]
+            solved = linprog(-np.ones(len(ids)), np.array(rows) if rows else None, right or None, bounds=bounds).x
+            for i, task_id in enumerate(ids):
+                found = fast.dates(task_id)
+                self.assertAlmostEqual(found.late_start - base.start, solved[i], places=4)
+                self.assertAlmostEqual(found.total_float, solved[i] - (found.early_start - base.start), places=4)
+                negative += found.total_float < 0
+        self.assertGreater(negative, 50)
 
 
 class Published(unittest.TestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 
 from hexapod.plan.plan import Plan
-from hexapod.schedule.timing import calendar_set_of
+from hexapod.plan.records import TaskKind
 from hexapod.worktime.calendars import Window
 from tests.worktime.twin import MinuteByMinute
 
@@ -17,11 +17,17 @@ def demand_by_minute(plan: Plan, dates: dict[str, tuple[int, int]], window: Wind
     for assignment in plan.assignments.values():
         if plan.is_summary(assignment.task):
             continue
-        chosen = calendar_set_of(plan, plan.tasks[assignment.task])
+        task = plan.tasks[assignment.task]
+        line = [plan.tasks[t].calendar for t in (task.id, *plan.ancestors(task.id))]
+        own = "always" if task.elapsed else next(filter(None, line), plan.projects[task.project].calendar)
+        other = None if task.elapsed else plan.resources[assignment.resource].calendar
+        chosen = (own,) if other in (None, own) else (own, other)
         twin = twins.setdefault(chosen, MinuteByMinute(plan.calendars, chosen, window))
         start, finish = dates[assignment.task]
+        left = finish - start if task.kind is TaskKind.SPAN else task.minutes
         for t in range(start, finish):
-            if twin.works[t - window.begin]:
+            if twin.works[t - window.begin] and left > 0:
+                left -= 1
                 found[assignment.resource][t] += assignment.units
     return found
 

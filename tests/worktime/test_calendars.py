@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import random
 import unittest
+from datetime import date, datetime
 
 import numpy as np
 
+from hexapod.errors import BadText
 from hexapod.plan.records import Calendar, CalendarException
+from hexapod.plan.recurrence import check_rule, occurrences
 from hexapod.worktime import arithmetic as work
 from hexapod.worktime.calendars import BUCKET, Window, compile_calendar, meet, pool_of
 from hexapod.worktime.clock import date_of, day_number, iso, minutes_of, moment_of
+from hexapod.worktime.days import DayKind, days_of, format_hours, parse_hours
 from tests.support import MONDAY, at, random_calendar
 from tests.worktime.twin import MinuteByMinute
 
@@ -85,6 +89,72 @@ class Intervals(unittest.TestCase):
             self.assertEqual(works.tolist(), twin.works)
             again = meet(other, one)
             self.assertEqual(again.begins.tolist(), both.begins.tolist())
+
+
+class Recurrence(unittest.TestCase):
+    """The examples of RFC 5545, section 3.8.5.3, without their time zone."""
+
+    def dates(self, rule: str, until: tuple[int, int, int], start: str = "19970902T090000") -> list[str]:
+        found = occurrences(f"DTSTART:{start}\n{rule}", datetime(*until))
+        return [f"{m:%Y-%m-%d}" for m in found]
+
+    def test_examples(self) -> None:
+        daily = self.dates("RRULE:FREQ=DAILY;COUNT=10", (1999, 1, 1))
+        self.assertEqual((len(daily), daily[0], daily[-1]), (10, "1997-09-02", "1997-09-11"))
+        until = self.dates("RRULE:FREQ=DAILY;UNTIL=19971224T000000", (1999, 1, 1))
+        self.assertEqual((len(until), until[-1]), (113, "1997-12-23"))
+        weeks = self.dates("RRULE:FREQ=WEEKLY;INTERVAL=2;UNTIL=19971224T000000;WKST=SU;BYDAY=MO,WE,FR",
+                           (1999, 1, 1), "19970901T090000")  # fmt: skip
+        self.assertEqual(len(weeks), 25)
+        self.assertEqual(weeks[:4], ["1997-09-01", "1997-09-03", "1997-09-05", "1997-09-15"])
+        self.assertEqual(weeks[-1], "1997-12-22")
+        friday = self.dates("RRULE:FREQ=MONTHLY;COUNT=10;BYDAY=1FR", (1999, 1, 1), "19970905T090000")
+        self.assertEqual(friday[:3] + friday[-1:], ["1997-09-05", "1997-10-03", "1997-11-07", "1998-06-05"])
+        ends = self.dates("RRULE:FREQ=MONTHLY;BYMONTHDAY=-3", (1998, 3, 1), "19970928T090000")
+        self.assertEqual(ends, ["1997-09-28", "1997-10-29", "1997-11-28", "1997-12-29", "1998-01-29", "1998-02-26"])
+        thanks = self.dates("RRULE:FREQ=YEARLY;INTERVAL=4;BYMONTH=11;BYDAY=TU;BYMONTHDAY=2,3,4,5,6,7,8", (2005, 1, 1),
+                            "19961105T090000")  # fmt: skip
+        self.assertEqual(thanks, ["1996-11-05", "2000-11-07", "2004-11-02"])
+        thirteenth = "EXDATE:19970902T090000\nRRULE:FREQ=MONTHLY;BYDAY=FR;BYMONTHDAY=13"
+        self.assertEqual(self.dates(thirteenth, (1999, 1, 1)), ["1998-02-13", "1998-03-13", "1998-11-13"])
+
+    def test_what_is_no_rule_or_never_comes_is_refused_with_a_sentence(self) -> None:
+        for rule in ("RRULE:FREQ=SECONDLY", "RRULE:FREQ=WEEKS", "RRULE:", "nonsense", "RRULE:FREQ=DAILY;BYDAY=XX",
+                     "RRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30", "RRULE:FREQ=DAILY;UNTIL=19971224T000000Z",
+                     "RRULE:FREQ=DAILY" + ";X=1" * 900):  # fmt: skip
+            with self.assertRaises(BadText, msg=rule) as caught:
+                check_rule(f"DTSTART:19970902T090000\n{rule}")
+            self.assertLess(len(str(caught.exception)), 200)
+        with self.assertRaises(BadText):
+            check_rule("RRULE:FREQ=DAILY")
+
+
+class DaysOfACalendar(unittest.TestCase):
+    """What the year shows is what the compiled calendar works."""
+
+    def test_rules_holidays_bases_and_ranges_against_the_compiled_intervals(self) -> None:
+        base = Calendar("b", "Base", base="standard", holidays="GB-SCT")
+        rule = "DTSTART:20260904T000000\nRRULE:FREQ=MONTHLY;BYDAY=1FR"
+        extra = (CalendarException(FIRST, FIRST, rule=rule), CalendarException(FIRST + 5, FIRST + 5, ((540, 1500),)))
+        calendars = {"b": base, "c": Calendar("c", "Own", base="b", exceptions=extra)}
+        year = Window(day_number(date(2026, 1, 1)), day_number(date(2027, 1, 1)))
+        days = days_of(calendars, calendars["c"], year)
+        found = compile_calendar(calendars, "c", year)
+        total = int((found.ends - found.begins).sum())
+        self.assertEqual(total, sum(e - b for day in days.values() for b, e in day.working))
+        free = [date_of(d) for d, day in days.items() if not day.working and date_of(d).weekday() < 5]
+        self.assertIn(date(2026, 11, 30), free, "Saint Andrew's Day, in Scotland only")
+        self.assertIn(date(2026, 10, 2), free, "the first Friday of October, by rule")
+        self.assertNotIn(date(2026, 10, 9), free)
+        self.assertIn("2026-12-25", [date_of(d).isoformat() for d, x in days.items() if x.kind is DayKind.HOLIDAY])
+
+    def test_hours_as_typed_and_shown(self) -> None:
+        hours = {"8-12, 13-17": "08:00-12:00, 13:00-17:00", "22:00-06:00": "22:00-06:00", "9.30–24": "09:30-24:00"}
+        for text, shown in hours.items():
+            self.assertEqual(format_hours(parse_hours(text)), shown)
+        for text in ("8", "8-", "25-26", "8-8", "morning"):
+            with self.assertRaises(BadText):
+                parse_hours(text)
 
 
 class Edges(unittest.TestCase):

@@ -17,10 +17,12 @@ class MinuteByMinute:
         for day in range(window.first_day, window.last_day):
             minutes = [True] * 1440
             for calendar in chosen:
-                open_ = [False] * 1440
+                open_ = [False] * 2880
                 for begin, end in self._hours(calendars, calendar, day):
-                    open_[begin:end] = [True] * (end - begin)
-                minutes = [a and b for a, b in zip(minutes, open_, strict=True)]
+                    open_[begin : min(end, 1440)] = [True] * (min(end, 1440) - begin)
+                for _, end in self._hours(calendars, calendar, day - 1):  # a shift that passed midnight
+                    open_[: max(0, end - 1440)] = [True] * max(0, end - 1440)
+                minutes = [a and b for a, b in zip(minutes, open_[:1440], strict=True)]
             self.works += minutes
         self.done = [0]
         for worked in self.works:
@@ -44,6 +46,8 @@ class MinuteByMinute:
         return ()
 
     def worked(self, t: int) -> int:
+        if t < self.begin:
+            raise IndexError("before the window")
         return self.done[t - self.begin]
 
     def advance(self, t: int, work: int) -> int:

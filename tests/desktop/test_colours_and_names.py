@@ -1,0 +1,115 @@
+"""Colours by stream, person, state or choice; whose edits they are; float paths; rows moved to another project."""
+
+from __future__ import annotations
+
+import unittest
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButton
+
+from hexapod.desktop.build.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
+from hexapod.plan import edits
+from hexapod.plan.records import Field, FieldKind, Resource
+from tests.desktop.case import Qt, QTest, WindowCase
+from tests.support import DAY, project
+
+
+class Colours(WindowCase):
+    def colours(self, *names: str) -> list[str]:
+        return [row_color(self.desk, self.id_of(n)).name() for n in names]
+
+    def test_streams_are_all_different_and_children_have_their_summarys(self) -> None:
+        desk = self.desk
+        desk.do(edits.set_task(desk.plan, self.id_of("Build"), "x", stream="Workshop"))
+        found = self.colours("Survey", "Draw", "Build", "Open")
+        self.assertEqual(len(set(found)), 4)
+        self.assertEqual(self.colours("Frames", "Glass"), [found[2]] * 2)
+        desk.do(edits.set_task(desk.plan, self.id_of("Open"), "x", stream="Workshop"))
+        self.assertEqual(self.colours("Open"), [found[2]])
+
+    def boxes(self) -> list[QComboBox]:
+        return [b for b in self.window.side.findChildren(QComboBox, "colorBy") if b.isVisible()]
+
+    def test_by_person_state_and_choice(self) -> None:
+        desk = self.desk
+        desk.do(edits.save_resource(desk.plan, Resource("r", "Mo Okon", "a0", initials="MO")))
+        desk.do(edits.assign(desk.plan, [self.id_of("Draw")], "r"))
+        desk.do(edits.save_field(desk.plan, Field("f", "Wing", "a0", FieldKind.CHOICE, ("East", "West"))))
+        desk.do(edits.set_fields(desk.plan, [self.id_of("Draw")], {"Wing": "West"}))
+        desk.do(edits.set_durations(desk.plan, [self.id_of("Draw")], 40 * DAY))
+        self.window.registry.qt("help.legend").trigger()
+        for way, wanted in (
+            ("person", {NOBODY, "MO"}), ("state", {CRITICAL, ROOM}), ("field.f", {"–", "West"}),
+        ):  # fmt: skip
+            QTest.qWait(20)
+            boxes = self.wait_for(self.boxes)
+            box = boxes[-1]  # type: ignore[index]
+            box.setCurrentIndex(box.findData(way))
+            box.activated.emit(box.currentIndex())
+            self.assertEqual(desk.session.workspace.state("color_by"), way)
+            self.assertLessEqual(wanted, set(keys(desk)))
+            draw, survey = self.colours("Draw", "Survey")
+            self.assertNotEqual(draw, survey, way)
+
+
+class Names(WindowCase):
+    def test_the_name_is_that_of_the_account_until_another_is_said(self) -> None:
+        from hexapod.session import account_name
+
+        desk = self.desk
+        self.assertEqual(desk.session.who, account_name())
+        self.window.registry.qt("help.name").trigger()
+        line = self.window.side.findChildren(QLineEdit, "userName")[-1]
+        line.clear()
+        QTest.keyClicks(line, "Ines Tamsin")
+        QTest.mouseClick(self.window.side.findChildren(QPushButton, "formSave")[-1], Qt.MouseButton.LeftButton)
+        self.addCleanup(self.forget_name)
+        desk.do(edits.rename(desk.plan, self.id_of("Draw"), "Drawn"))
+        self.assertEqual(desk.session.history[-1].who, "Ines Tamsin")
+
+    @staticmethod
+    def forget_name() -> None:
+        from PyQt6.QtCore import QSettings
+
+        QSettings().remove("name")
+
+
+class Elsewhere(WindowCase):
+    def test_rows_go_to_another_project_with_their_links(self) -> None:
+        desk = self.desk
+        desk.do(edits.save_project(desk.plan, replace(project("q"), name="Roof", rank="z0")))
+        desk.do(edits.link(desk.plan, self.id_of("Survey"), self.id_of("Frames")))
+        desk.do(edits.link(desk.plan, self.id_of("Frames"), self.id_of("Glass")))
+        self.go_to("Build")
+        QTest.qWait(10)
+        self.window.registry.qt("row.project").trigger()
+        menu = self.wait_for(lambda: self.window.findChild(QMenu, "moveToProject"))
+        menu.actions()[0].trigger()  # type: ignore[attr-defined]
+        menu.close()  # type: ignore[attr-defined]
+        self.assertEqual((desk.project, self.outline()), ("q", ["Build", "  Frames", "  Glass"]))
+        self.assertEqual(len(desk.plan.links), 2)
+        self.assertIsNone(QApplication.activePopupWidget())
+
+    def test_float_paths_and_what_is_nearly_critical(self) -> None:
+        desk = self.desk
+        desk.do(edits.chain(desk.plan, [self.id_of(n) for n in ("Survey", "Draw", "Open")]))
+        desk.do(edits.set_durations(desk.plan, [self.id_of("Frames")], 5 * DAY))
+        self.window.registry.qt("look.paths").trigger()
+        self.wait_for(lambda: "Drives the finish" in self.texts(self.window.side))
+        shown = self.texts(self.window.side)
+        self.assertEqual([t.split("  ")[-1] for t in shown if "  " in t][:3], ["Survey", "Draw", "Open"])
+        self.assertIn("Nearly critical: 2", shown)
+        self.assertTrue(any(t.startswith("Frames, 1 d") for t in shown))
+
+    def test_if_it_slips_by_any_amount(self) -> None:
+        desk = self.desk
+        desk.do(edits.chain(desk.plan, [self.id_of("Survey"), self.id_of("Open")]))
+        desk.go_to(self.id_of("Survey"))
+        line = self.wait_for(lambda: [w for w in self.window.side.findChildren(QLineEdit, "slipBy") if w.isVisible()])
+        QTest.keyClicks(line[-1], "12 h")  # type: ignore[index]
+        QTest.keyClick(line[-1], Qt.Key.Key_Return)  # type: ignore[index]
+        self.assertIn("1.5 d late: finish moves 1.5 d, 1 task moves", self.texts(self.window.side))
+
+
+if __name__ == "__main__":
+    unittest.main()
