@@ -108,6 +108,14 @@ class Desk(QObject):
     def conflicts_of(self, task_id: str) -> list[Conflict]:
         return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
 
+    def percent(self, task_id: str) -> float:
+        """How much of a task is done; of a summary by what is below it, once the dates are computed."""
+        network = self.schedule.network
+        slot = self.schedule.slots.get(task_id)
+        if network is None or slot is None or not self.plan.is_summary(task_id):
+            return self.plan.tasks[task_id].percent
+        return float(network.percents[slot])
+
     def near_critical(self) -> list[str]:
         """Tasks of the project on show that are not critical, and have little more float; the least first."""
         project = self.plan.projects.get(self.project or "")

@@ -89,6 +89,7 @@ class TaskEntry(Entry):
     attachments: list[str] = []
     repeats: str = ""
     occurrence: str | None = None
+    percent: float = 0
 
 
 class LinkEntry(Entry):

@@ -62,6 +62,7 @@ EXPORTS: dict[str, tuple[str, Getter]] = {
     "late_finish": ("Latest finish", _date("late_finish")),
     "stream": ("Stream", lambda plan, dates, task: task.stream),
     "priority": ("Priority", lambda plan, dates, task: task.priority),
+    "percent": ("Done", lambda plan, dates, task: task.percent),
     "target": ("Wanted by", lambda plan, dates, task: None if task.target is None else moment_of(task.target)),
     "tags": ("Tags", lambda plan, dates, task: ", ".join(task.tags)),
     "notes": ("Notes", lambda plan, dates, task: task.notes),

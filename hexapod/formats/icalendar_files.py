@@ -53,6 +53,8 @@ def _component(plan: Plan, dates: Schedule, row: Row, stamp: datetime, events: b
     made.add("dtstart", moment_of(found.start))
     if not events:
         made.add("due", moment_of(found.finish)) if found.finish > found.start else None
+        if task.percent:
+            made.add("percent-complete", round(task.percent))
     elif found.finish > found.start:
         made.add("dtend", moment_of(found.finish))
     if task.notes:
@@ -92,7 +94,19 @@ def read_icalendar(name: str, data: bytes) -> Sheet:
         raise BadFile(f"{name} has more than {MOST_ROWS} entries.")
     if not parts:
         raise BadFile(f"{name} has no to-dos and no events.")
-    heads: list[Cell] = ["id", "level", "name", "duration", "start", "finish", "waits for", "tags", "notes", "stream"]
+    heads: list[Cell] = [
+        "id",
+        "level",
+        "name",
+        "duration",
+        "start",
+        "finish",
+        "waits for",
+        "tags",
+        "notes",
+        "stream",
+        "done",
+    ]
     return Sheet(name, [heads, *_rows(parts)], 0)
 
 
@@ -130,7 +144,7 @@ def _row(part: Any, uid: str, level: int, is_summary: bool) -> list[Cell]:
     return [
         uid, level, _said(part, "summary") or "(no name)", duration or None, start, finish, ", ".join(links) or None,
         ", ".join(w.replace(",", " ") for w in words) or None, _said(part, "description") or None,
-        _said(part, "x-hexapod-stream") or None,
+        _said(part, "x-hexapod-stream") or None, _said(part, "percent-complete") or None,
     ]  # fmt: skip
 
 

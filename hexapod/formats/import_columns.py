@@ -31,6 +31,7 @@ class Part(StrEnum):
     STREAM = "stream"
     PRIORITY = "priority"
     TARGET = "wanted by"
+    PERCENT = "done"
 
 
 _SAID = {
@@ -49,6 +50,7 @@ _SAID = {
     Part.TAGS: ("tags", "tag", "labels", "keywords"),
     Part.STREAM: ("stream", "department", "phase", "trade", "team"),
     Part.PRIORITY: ("priority", "prio"),
+    Part.PERCENT: ("done", "percent", "% done", "percent complete", "% complete", "complete", "progress"),
     Part.TARGET: ("wanted by", "target", "target date", "deadline"),
 }
 

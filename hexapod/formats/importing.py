@@ -36,7 +36,7 @@ from hexapod.worktime.lengths import parse_duration
 MOST_RESOURCES = 2000  # added by one import
 
 
-_PLAIN = ("name", "duration", "elapsed", "notes", "tags", "stream", "priority", "target")
+_PLAIN = ("name", "duration", "elapsed", "notes", "tags", "stream", "priority", "target", "percent")
 Reader = Callable[[str], int]
 
 
@@ -168,6 +168,8 @@ class _Import:
             said["id"] = text
         elif part == Part.PRIORITY:
             said["priority"] = _priority(text)
+        elif part == Part.PERCENT:
+            said["percent"] = _percent(cell)
         elif part == Part.TAGS:
             said["tags"] = tuple(dict.fromkeys(t.strip() for t in re.split(r"[,;]", text) if t.strip()))
         elif part in (Part.NOTES, Part.STREAM):
@@ -412,6 +414,20 @@ def _priority(text: str) -> int:
     if not text.strip().isdigit() or int(text) > 1000:
         raise BadText(f"“{text[:20]}” is no priority from 0 to 1000")
     return int(text)
+
+
+def _percent(cell: Cell) -> float:
+    """As it is written; a number up to 1 with a fraction is the part that a spreadsheet shows as per cent."""
+    if isinstance(cell, float) and 0 < cell < 1:
+        return round(cell * 100, 2)
+    text = _text(cell).strip().removesuffix("%").strip().replace(",", ".")
+    try:
+        found = float(text)
+    except ValueError:
+        found = -1.0
+    if not 0 <= found <= 100:
+        raise BadText(f"“{_text(cell)[:20]}” is no part done from 0 to 100 %")
+    return found
 
 
 def _names(text: str) -> list[str]:

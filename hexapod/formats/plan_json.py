@@ -322,6 +322,7 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         tuple(entry.attachments),
         entry.repeats,
         _time(entry.occurrence, f"{place}.occurrence"),
+        entry.percent,
     )
 
 
@@ -412,4 +413,5 @@ def _task_entry(t: Task) -> TaskEntry:
         attachments=list(t.attachments),
         repeats=t.repeats,
         occurrence=_iso(t.occurrence),
+        percent=t.percent,
     )

@@ -183,7 +183,8 @@ class Task(Record, frozen=True):
     (it then counts as ``DEFAULT_DURATION``). ``hold`` is the working minutes that levelling adds
     before the start. ``target`` is the date the finish is wanted by. An ``elapsed`` duration runs round the
     clock. ``repeats`` makes a summary the series of its occurrences (RFC 5545, with DTSTART);
-    ``occurrence`` is the moment at which the rule puts one of them.
+    ``occurrence`` is the moment at which the rule puts one of them. ``percent`` is how much is done, 0 to 100;
+    that of a summary follows from what is below it.
     """
 
     id: str
@@ -208,6 +209,7 @@ class Task(Record, frozen=True):
     attachments: tuple[str, ...] = ()  # files and web pages
     repeats: str = ""
     occurrence: int | None = None
+    percent: float = 0.0
 
     @property
     def key(self) -> str:

@@ -92,6 +92,8 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The levelling hold of “{task.name}” must be between 0 and a hundred years."
     if not 0 <= task.priority <= 1000:
         return f"The priority of “{task.name}” must be between 0 and 1000."
+    if not 0 <= task.percent <= 100:
+        return f"How much of “{task.name}” is done must be between 0 and 100 %."
     if task.calendar is not None and not _is_calendar(plan, task.calendar):
         return f"“{task.name}” uses a calendar “{task.calendar}” that does not exist."
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]

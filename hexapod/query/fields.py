@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
 
+from hexapod.control.progress import is_late
 from hexapod.errors import BadText
 from hexapod.plan.outline import number_of
 from hexapod.plan.plan import Plan
@@ -44,6 +45,13 @@ class Reading:
             return None
         return int(getattr(self.schedule, name)[self.schedule.slots[self.task.id]])
 
+    def percent(self) -> float:
+        """How much is done; of a summary by the durations below it."""
+        network = self.schedule.network
+        if network is None or not self.plan.is_summary(self.task.id):
+            return self.task.percent
+        return float(network.percents[self.schedule.slots[self.task.id]])
+
 
 def _plain(kind: Kind, run: Callable[[Reading], Value]) -> Expression:
     return Expression(kind, run, frozenset())
@@ -52,6 +60,18 @@ def _plain(kind: Kind, run: Callable[[Reading], Value]) -> Expression:
 def _limit(reading: Reading, name: str) -> Value:
     found = [limit.at for limit in reading.task.limits if limit.kind.value.startswith(name)]
     return max(found) if found else None
+
+
+def _state(reading: Reading) -> Value:
+    done = reading.percent()
+    return "complete" if done >= 100 else "in progress" if done > 0 else "not started"
+
+
+def _is_late(reading: Reading) -> Value:
+    if not reading.schedule.has(reading.task.id):
+        return None
+    status = reading.plan.projects[reading.task.project].status_date
+    return is_late(reading.schedule.dates(reading.task.id), reading.percent(), status)
 
 
 PLAN_FIELDS: dict[str, Expression] = {
@@ -74,6 +94,9 @@ PLAN_FIELDS: dict[str, Expression] = {
     "must start": _plain(Kind.DATE, lambda r: _limit(r, "must_start")),
     "must finish": _plain(Kind.DATE, lambda r: _limit(r, "must_finish")),
     "priority": _plain(Kind.NUMBER, lambda r: r.task.priority),
+    "done": _plain(Kind.NUMBER, lambda r: r.percent()),
+    "state": _plain(Kind.TEXT, _state),
+    "late": _plain(Kind.YES_NO, _is_late),
     "stream": _plain(Kind.TEXT, lambda r: r.task.stream),
     "tags": _plain(Kind.TEXT, lambda r: ", ".join(r.task.tags)),
     "notes": _plain(Kind.TEXT, lambda r: r.task.notes),

@@ -30,6 +30,7 @@ class TaskArrays(NamedTuple):
     finish_until: Ints
     span: Ints  # 1 where it stretches between its links
     late: Ints  # 1 where it is to be as late as possible
+    percent: Ints  # hundredths of a per cent that are done
 
 
 class LinkArrays(NamedTuple):

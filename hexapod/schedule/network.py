@@ -7,6 +7,7 @@ again. Arrays are copied before they are changed: every network stays what it wa
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -17,6 +18,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import LimitKind, Link, LinkKey, Project, Task, TaskKind
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, Interning, LinkArrays, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
     ROUND_THE_CLOCK,
@@ -48,6 +50,14 @@ class Network:
     def size(self) -> int:
         """How many slots there are, dead ones included."""
         return len(self.tasks.alive)
+
+    @cached_property
+    def percents(self) -> NDArray[np.float64]:
+        """How much is done by slot, summaries by what is below them."""
+        found: NDArray[np.float64] = gathered_percents(
+            self.structure.bottom_up, self.tasks.parent, self.structure.leaf, self.tasks.duration, self.tasks.percent
+        )
+        return found
 
     @staticmethod
     def of(plan: Plan, window: Window | None = None, interning: Interning | None = None) -> Network:
@@ -271,6 +281,7 @@ def _task_row(
         finish_until,
         int(task.kind is TaskKind.SPAN),
         int(task.as_late_as_possible),
+        round(task.percent * 100),
     )
 
 

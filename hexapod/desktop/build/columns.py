@@ -268,6 +268,21 @@ def _read_priority(desk: Desk, text: str) -> int:
     return int(text)
 
 
+def _percent(desk: Desk, row: Row) -> str:
+    return f"{desk.percent(row.task):.0f} %"
+
+
+def _set_percent(desk: Desk, tasks: list[str], text: str) -> Edit:
+    said = text.strip().removesuffix("%").strip().replace(",", ".")
+    try:
+        percent = float(said or 0)
+    except ValueError:
+        percent = -1.0
+    if not 0 <= percent <= 100:
+        raise BadText("How much is done is a number from 0 to 100.")
+    return edits.set_percent(desk.plan, tasks, percent)
+
+
 def _read_target(desk: Desk, text: str) -> int | None:
     return desk.read_date(text, ends=True) if text else None
 
@@ -324,6 +339,8 @@ MORE: tuple[Column, ...] = (
            _set_plain("stream", lambda d, text: text), lambda d, t: d.plan.tasks[t].stream, summaries=True),
     Column("priority", "Priority", 58, _plain("priority"), "0 to 1000, which comes first in levelling",
            _set_plain("priority", _read_priority), lambda d, t: str(d.plan.tasks[t].priority), right=True),
+    Column("percent", "Done", 52, _percent, "How much is done, in per cent", _set_percent,
+           lambda d, t: f"{d.plan.tasks[t].percent:g}", right=True, summaries=True),
     Column("calendar", "Calendar", 90, _calendar, "The name of a calendar, or nothing",
            _set_plain("calendar", _read_calendar), lambda d, t: _calendar(d, Row(t, 0, "")), summaries=True),
     Column("tags", "Tags", 90, _tags, "Words, parted by commas", _set_tags,

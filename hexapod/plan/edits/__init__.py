@@ -46,6 +46,7 @@ from hexapod.plan.edits.settling import (
     set_durations,
     set_holds,
     set_limit,
+    set_percent,
     set_task,
 )
 
@@ -97,6 +98,7 @@ __all__ = [
     "set_limit",
     "set_links",
     "set_occurrences",
+    "set_percent",
     "set_rule",
     "set_tags",
     "set_task",

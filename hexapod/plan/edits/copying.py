@@ -88,7 +88,7 @@ def graft(
     """Put a fragment's rows below ``after`` on its level (None: at the end of the project), with new ids.
 
     ``swaps`` puts one resource in the place of another, ``shift_days`` moves the dates that were typed.
-    Without ``people`` nobody is assigned.
+    Without ``people`` nobody is assigned and nothing is done yet.
     """
     ids = {task_id: new_id() for task_id in fragment.tasks}
     roots = [t for p in fragment.projects_in_order() for t in fragment.children_of(p.id, None)]
@@ -111,6 +111,7 @@ def graft(
                         parent=parent,
                         rank=ranks.get(old, task.rank),
                         calendar=calendar,
+                        percent=task.percent if people else 0.0,
                     ),
                     shift_days,
                 )

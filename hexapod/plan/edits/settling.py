@@ -35,6 +35,18 @@ def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, 
     return Edit(f"Set the duration of {quoted([plan.tasks[t].name for t in tasks])}", change)
 
 
+def set_percent(plan: Plan, task_ids: Iterable[str], percent: float) -> Edit:
+    """How much of each task is done, 0 to 100; of a summary it is what is below it."""
+    tasks = [leaf for t in task_ids for leaf in plan.branch(t) if not plan.is_summary(leaf)]
+
+    def change(draft: Draft) -> None:
+        for task_id in tasks:
+            draft.put(replace(draft.task(task_id), percent=percent))
+
+    names = quoted([plan.tasks[t].name for t in tasks])
+    return Edit(f"{names} done" if percent == 100 else f"{names} {percent:g} % done", change)
+
+
 def set_limit(plan: Plan, task_id: str, kind: LimitKind, at: int | None) -> Edit:
     """Put a limit on a task, in place of one of the same kind; None lifts it."""
     task = plan.tasks[task_id]
