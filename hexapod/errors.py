@@ -10,7 +10,11 @@ class EditRefused(HexapodError):
 
 
 class BadText(HexapodError):
-    """Typed text that cannot be understood; the sentence says what would be."""
+    """Typed text that cannot be understood; the sentence says what would be, ``at`` from which character on."""
+
+    def __init__(self, sentence: str, at: int | None = None) -> None:
+        super().__init__(sentence)
+        self.at = at
 
 
 class CannotSchedule(HexapodError):

@@ -9,15 +9,18 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
+from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
-from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
-from hexapod.plan.outline import Row, rows
+from hexapod.plan.outline import rows
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Field, LinkKey
+from hexapod.plan.rowlist import Position, RowList
+from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Applied, Session
 from hexapod.store.workspace import HistoryRow
@@ -49,7 +52,6 @@ class Desk(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.folded: set[str] = set(session.workspace.state("folded") or ())
         self.columns: list[str] = list(session.workspace.state("columns") or ())  # empty: the usual ones
         self.column_widths: dict[str, int] = dict(session.workspace.state("column_widths") or {})
         self.color_by: str = session.workspace.state("color_by") or "stream"
@@ -59,9 +61,8 @@ class Desk(QObject):
         self.project: str | None = self._first_project(session.workspace.state("project"))
         self.resource: str | None = None
         self.period: tuple[int, int] | None = None
-        self.gap: Gap | None = None  # a row being typed between others
-        self.rows: list[Row] = []
-        self.position: dict[str, int] = {}
+        self.on_show = RowsOnShow(self)
+        self.on_show.changed.connect(self.rows_changed)
         self.selection: tuple[str, ...] = ()
         self.current: str | None = None
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
@@ -73,9 +74,15 @@ class Desk(QObject):
         self._keep = QTimer(self, singleShot=True, interval=3000)
         self._keep.timeout.connect(self._keep_dates)
         session.listen(self._on_applied)
-        self._lay_out_rows()
+        self.on_show.search()
         self.resource = next((r.id for r in self.plan.resources_in_order()), None)
         self._select_first()
+
+    def close(self) -> None:
+        """Keep what waits to be kept, and close the session."""
+        self._keep.stop()
+        self.on_show.keep()
+        self.session.close()
 
     # Reading
 
@@ -86,6 +93,24 @@ class Desk(QObject):
     @property
     def schedule(self) -> Schedule:
         return self.session.schedule if self.past is None else self.past.schedule
+
+    @property
+    def rows(self) -> RowList:
+        """What the screen shows, row by row."""
+        return self.on_show.rows
+
+    @property
+    def position(self) -> Position:
+        """At which row a task is."""
+        return self.on_show.rows.position
+
+    @property
+    def folded(self) -> set[str]:
+        return self.on_show.folded
+
+    @property
+    def gap(self) -> Gap | None:
+        return self.on_show.gap
 
     @property
     def is_read_only(self) -> bool:
@@ -115,6 +140,10 @@ class Desk(QObject):
         if network is None or slot is None or not self.plan.is_summary(task_id):
             return self.plan.tasks[task_id].percent
         return float(network.percents[slot])
+
+    def is_struck(self, task_id: str) -> bool:
+        """Whether a row is done and the view strikes such rows through."""
+        return self.on_show.view.finished is Finished.STRUCK and self.percent(task_id) >= DONE
 
     def near_critical(self) -> list[str]:
         """Tasks of the project on show that are not critical, and have little more float; the least first."""
@@ -223,7 +252,7 @@ class Desk(QObject):
         if project != self.project:
             self.project = project
             self.session.workspace.set_state("project", project)
-            self._lay_out_rows()
+            self.on_show.look_elsewhere()
             self.selection, self.current = (), None
             self._select_first()
             self.looked_at_changed.emit()
@@ -245,10 +274,13 @@ class Desk(QObject):
         task = self.plan.tasks.get(task_id)
         if task is None:
             return
-        self.look_at_project(task.project)
+        if not self.on_show.view.everywhere:
+            self.look_at_project(task.project)
+        if task_id not in self.position and self.on_show.is_narrowed:
+            self.on_show.widen()
         above = set(self.plan.ancestors(task_id)) & self.folded
         if above:
-            self._set_folded(self.folded - above)
+            self.on_show.set_folded(self.folded - above)
         self.select((task_id,), task_id)
 
     def set_columns(self, columns: list[str]) -> None:
@@ -263,23 +295,16 @@ class Desk(QObject):
 
     def open_gap(self, gap: Gap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""
-        if gap != self.gap:
-            self.gap = gap
-            self._lay_out_rows()
+        self.on_show.open_gap(gap)
 
     def fold(self, task_id: str, folded: bool) -> None:
         if self.plan.is_summary(task_id):
-            self._set_folded(self.folded | {task_id} if folded else self.folded - {task_id})
+            self.on_show.set_folded(self.folded | {task_id} if folded else self.folded - {task_id})
 
     def fold_all(self, folded: bool) -> None:
-        here = {row.task for row in rows(self.plan, self.project)} if self.project else set()
-        summaries = {t for t in here if self.plan.is_summary(t)}
-        self._set_folded(self.folded | summaries if folded else self.folded - summaries)
-
-    def _set_folded(self, folded: set[str]) -> None:
-        self.folded = folded
-        self.session.workspace.set_state("folded", sorted(folded & set(self.plan.tasks)))
-        self._lay_out_rows()
+        outline = self.on_show.outline()
+        here = {outline.tasks[i] for i in outline.summaries.tolist()}
+        self.on_show.set_folded(self.folded | here if folded else self.folded - here)
 
     # The past
 
@@ -304,7 +329,7 @@ class Desk(QObject):
         self.ghost = self.session.schedule if past is not None else None
         if self.project not in self.plan.projects:
             self.project = self._first_project(None)
-        self._lay_out_rows()
+        self.on_show.look_elsewhere()
         self.select([t for t in self.selection if t in self.plan.tasks], self.current)
         for signal in (self.looked_at_changed, self.selection_changed, self.moved_changed, self.past_changed):
             signal.emit()
@@ -345,6 +370,7 @@ class Desk(QObject):
         """Compute the dates without blocking; what the file remembered is shown until then."""
 
         def done(_: object) -> None:
+            self.on_show.on_computed()
             self.computed.emit()
             self._keep.start()
 
@@ -361,20 +387,14 @@ class Desk(QObject):
         if self.proposal is not None or self.ghost is not None:
             self.show_proposal(None)
         self.moved = applied.shift().by_slot()
-        if is_elsewhere or _moves_rows(applied.changes):
-            self._lay_out_rows()
         if is_elsewhere:
+            self.on_show.look_elsewhere()
             self.looked_at_changed.emit()
+        else:
+            self.on_show.on_applied(applied.changes)
         self.changed.emit(applied)
         self._fade.start()
         self._keep.start()
-
-    def _lay_out_rows(self) -> None:
-        self.rows = rows(self.plan, self.project, self.folded) if self.project else []
-        if self.gap is not None:
-            self.rows.insert(self.gap.index, Row("", self.gap.level, ""))
-        self.position = {row.task: i for i, row in enumerate(self.rows)}
-        self.rows_changed.emit()
 
     def _forget_moved(self) -> None:
         self.moved = {}
@@ -388,8 +408,9 @@ class Desk(QObject):
 
     def _select_first(self) -> None:
         """Begin at the first row, so that the keyboard has somewhere to be."""
-        if self.rows:
-            self.selection, self.current = (self.rows[0].task,), self.rows[0].task
+        first = next(iter(self.rows.tasks()[:1]), None) if len(self.rows) < 1000 else self.rows.task(0)
+        if first:
+            self.selection, self.current = (first,), first
 
     def _first_project(self, wanted: object) -> str | None:
         projects = [p.id for p in self.session.plan.projects_in_order()]
@@ -444,13 +465,3 @@ class _Load:
         from hexapod.staffing.overloads import overloads
 
         return overloads(self.schedule, self.demand)
-
-
-def _moves_rows(changes: Changes) -> bool:
-    """Whether rows came, went, or have another place or level."""
-    return bool(changes.projects) or any(
-        before is None
-        or after is None
-        or (before.parent, before.rank, before.project) != (after.parent, after.rank, after.project)
-        for before, after in changes.tasks
-    )

@@ -26,7 +26,8 @@ def deepest_level(rows: Sequence[Row], index: int) -> int:
 
 def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: Gap, name: str, task_id: str) -> Edit:
     """The edit that makes the typed row a task. ``rows`` are those of the screen, without the gap."""
-    for row in reversed(rows[: gap.index]):
+    for i in range(min(gap.index, len(rows)) - 1, -1, -1):
+        row = rows[i]
         if row.level == gap.level:
             return edits.add_task(project, name, row.task, task_id=task_id)
         if row.level < gap.level:
@@ -43,11 +44,11 @@ def place_in_gap(
     plan: Plan, project: str, rows: Sequence[Row], gap: Gap, without: Sequence[str]
 ) -> tuple[str | None, str | None]:
     """Where rows moved into a gap go: the row above them (None: the top level), and the one to stand before."""
-    kept = [r for r in rows if r.task]
-    above = [r for r in kept[: gap.index] if r.level == gap.level - 1]
-    parent = above[-1].task if gap.level and above else None
+    above = (rows[i] for i in range(gap.index - 1, -1, -1)) if gap.level else iter(())
+    parent = next((row.task for row in above if row.level == gap.level - 1), None)
     moved = set(without)
-    for row in kept[gap.index :]:
+    for i in range(gap.index, len(rows)):
+        row = rows[i]
         if row.level < gap.level:
             break
         if row.level == gap.level and row.task not in moved:

@@ -169,5 +169,5 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.grid.finish_typing()
-        self.desk.session.close()
+        self.desk.close()
         super().closeEvent(event)

@@ -11,11 +11,16 @@ from hexapod.plan.plan import Plan
 
 
 class Row(NamedTuple):
-    """A task's place in the outline: level 0 is the top, ``number`` is such as ``3.2``."""
+    """A task's place in the outline: level 0 is the top, ``number`` is such as ``3.2``.
+
+    Rows without a task are a ``heading`` above others, or a lane of several ``tasks`` beside each other.
+    """
 
     task: str
     level: int
     number: str
+    heading: str = ""
+    tasks: tuple[str, ...] = ()
 
 
 def rows(plan: Plan, project: str, folded: Collection[str] = ()) -> list[Row]:
@@ -55,6 +60,12 @@ def number_of(plan: Plan, task_id: str) -> str:
         parts.append(str(at + 1))
         current = task.parent
     return ".".join(reversed(parts))
+
+
+def stream_of(plan: Plan, task_id: str) -> str:
+    """The task's own stream, or that of the nearest summary with one, or the name of its top row."""
+    line = [task_id, *plan.ancestors(task_id)]
+    return next((plan.tasks[t].stream for t in line if plan.tasks[t].stream), plan.tasks[line[-1]].name)
 
 
 def task_at(plan: Plan, project: str, number: str) -> str | None:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
 from hexapod.control.progress import is_late
 from hexapod.errors import BadText
-from hexapod.plan.outline import number_of
+from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Field, FieldKind, Task
+from hexapod.plan.records import Field, FieldKind, ResourceKind, Task
 from hexapod.query.language import Dates, Expression, Function, parse
 from hexapod.query.values import Kind, Value
 from hexapod.schedule.schedule import Schedule
@@ -28,17 +28,29 @@ _KINDS = {
 }
 
 
-@dataclass
+@dataclass(frozen=True)
+class Troubles:
+    """Tasks in conflict, and tasks that somebody overloaded works on."""
+
+    conflicts: Collection[str] = ()
+    overloads: Collection[str] = ()
+
+
+NO_TROUBLES = Troubles()
+
+
+@dataclass(slots=True)
 class Reading:
     """One task of a plan with its dates, as expressions read it."""
 
     plan: Plan
     schedule: Schedule
     task: Task
-    values: dict[str, Value] = field(init=False)
+    troubles: Troubles = NO_TROUBLES
 
-    def __post_init__(self) -> None:
-        self.values = dict(self.task.fields)
+    @property
+    def values(self) -> dict[str, Value]:
+        return dict(self.task.fields)
 
     def date(self, name: str) -> Value:
         if not self.schedule.has(self.task.id):
@@ -62,9 +74,16 @@ def _limit(reading: Reading, name: str) -> Value:
     return max(found) if found else None
 
 
+def _is_near_critical(reading: Reading) -> Value:
+    room = reading.date("total_float")
+    if room is None or reading.date("critical"):
+        return False
+    return int(room) <= reading.plan.projects[reading.task.project].near_critical_float
+
+
 def _state(reading: Reading) -> Value:
     done = reading.percent()
-    return "complete" if done >= 100 else "in progress" if done > 0 else "not started"
+    return "complete" if done >= 100 else "in progress" if done > 0 else "unstarted"
 
 
 def _is_late(reading: Reading) -> Value:
@@ -90,6 +109,14 @@ PLAN_FIELDS: dict[str, Expression] = {
     "float": _plain(Kind.LENGTH, lambda r: r.date("total_float")),
     "free float": _plain(Kind.LENGTH, lambda r: r.date("free_float")),
     "critical": _plain(Kind.YES_NO, lambda r: bool(r.date("critical"))),
+    "near critical": _plain(Kind.YES_NO, lambda r: _is_near_critical(r)),
+    "conflict": _plain(Kind.YES_NO, lambda r: r.task.id in r.troubles.conflicts),
+    "overload": _plain(Kind.YES_NO, lambda r: r.task.id in r.troubles.overloads),
+    "role": _plain(Kind.TEXT, lambda r: ", ".join(
+        x.name for x in map(r.plan.resources.__getitem__, r.plan.assigned.get(r.task.id, ()))
+        if x.kind is ResourceKind.ROLE)),
+    "initials": _plain(Kind.TEXT, lambda r: ", ".join(
+        r.plan.resources[x].initials for x in r.plan.assigned.get(r.task.id, ()))),
     "target": _plain(Kind.DATE, lambda r: r.task.target),
     "must start": _plain(Kind.DATE, lambda r: _limit(r, "must_start")),
     "must finish": _plain(Kind.DATE, lambda r: _limit(r, "must_finish")),
@@ -97,7 +124,7 @@ PLAN_FIELDS: dict[str, Expression] = {
     "done": _plain(Kind.NUMBER, lambda r: r.percent()),
     "state": _plain(Kind.TEXT, _state),
     "late": _plain(Kind.YES_NO, _is_late),
-    "stream": _plain(Kind.TEXT, lambda r: r.task.stream),
+    "stream": _plain(Kind.TEXT, lambda r: stream_of(r.plan, r.task.id)),
     "tags": _plain(Kind.TEXT, lambda r: ", ".join(r.task.tags)),
     "notes": _plain(Kind.TEXT, lambda r: r.task.notes),
     "level": _plain(Kind.NUMBER, lambda r: len(r.plan.ancestors(r.task.id)) + 1),

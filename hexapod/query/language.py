@@ -3,7 +3,8 @@
     expression  := if expression then expression else expression | any
     any         := all ("or" all)*
     all         := test ("and" test)*
-    test        := "not" test | sum [comparison sum | "is" ["not"] "empty" | "contains" sum]
+    test        := "not" test | sum [comparison other | "is" ["not"] ("empty" | other) | "contains" other]
+    other       := sum | words that are no names, where a text is meant
     sum         := product (("+" | "-" | "&") product)*
     product     := sign (("*" | "/") sign)*
     sign        := "-" sign | value
@@ -59,7 +60,11 @@ class Dates:
 
 def parse(text: str, names: Mapping[str, Expression], functions: Mapping[str, Function], dates: Dates) -> Expression:
     """Understand an expression. ``BadText`` says in words what is wrong, and where."""
-    return _Parser(text, names, functions, dates).whole()
+    parser = _Parser(text, names, functions, dates)
+    try:
+        return parser.whole()
+    except BadText as error:
+        raise BadText(str(error), parser.place if error.at is None else error.at) from None
 
 
 class _Parser:
@@ -73,6 +78,12 @@ class _Parser:
         self._at = 0
         self._depth = 0
         self._read: set[str] = set()
+        self._wrong: int | None = None  # where a word that was read already should not have been
+
+    @property
+    def place(self) -> int:
+        """Where in the text the reading stands."""
+        return self._wrong if self._wrong is not None else self._token.at
 
     def whole(self) -> Expression:
         if self._token.kind == END:
@@ -138,16 +149,29 @@ class _Parser:
             return _made(Kind.YES_NO, lambda task: not inner.run(task))
         left = self._sum()
         if sign := self._take(SIGN, "=", "≠", "<", "<=", ">", ">="):
-            return _compared(left, self._sum(), sign)
+            return _compared(left, self._operand(left.kind), sign)
         if self._take(WORD, "is"):
             wanted = self._take(WORD, "not") is None
-            self._need(WORD, "empty")
-            return _made(Kind.YES_NO, lambda task: (left.run(task) in (None, "")) is wanted)
+            if self._take(WORD, "empty"):
+                return _made(Kind.YES_NO, lambda task: (left.run(task) in (None, "")) is wanted)
+            return _compared(left, self._operand(left.kind), "=" if wanted else "≠")
         if self._take(WORD, "contains"):
-            part = _of(self._sum(), Kind.TEXT, "“contains”")
+            part = _of(self._operand(Kind.TEXT), Kind.TEXT, "“contains”")
             whole = _of(left, Kind.TEXT, "“contains”")
             return _made(Kind.YES_NO, lambda task: str(part.run(task)).lower() in str(whole.run(task) or "").lower())
         return left
+
+    def _operand(self, kind: Kind) -> Expression:
+        """What something is compared with; words that are no names are the text that they are."""
+        words = []
+        while kind is Kind.TEXT and self._is_plain_word():
+            words.append(self._token.text)
+            self._at += 1
+        return _constant(Kind.TEXT, " ".join(words)) if words else self._sum()
+
+    def _is_plain_word(self) -> bool:
+        token = self._token
+        return token.kind == WORD and token.text not in WORDS and self._tokens[self._at + 1].text != "("
 
     def _sum(self) -> Expression:
         found = self._product()
@@ -194,11 +218,13 @@ class _Parser:
             found = self._expression()
             self._need(SIGN, ")")
             return found
+        self._wrong = token.at
         raise BadText(_unknown(token, [*self._names, *self._functions]))
 
     def _named(self, name: str) -> Expression:
         found = self._names.get(name)
         if found is None:
+            self._wrong = self._tokens[self._at - 1].at
             raise BadText(_unknown(Token(WORD, name, 0), self._names))
         self._read |= {name, *found.names}
         return found

@@ -70,4 +70,4 @@ def _next(text: str, at: int, known: list[str]) -> tuple[Token, int]:
         return Token(SIGN, _SAME.get(match[0], match[0]), at), match.end()
     if match := _WORD.match(text, at):
         return Token(WORD, match[0].lower(), at), match.end()
-    raise BadText(f"“{text[at : at + 12]}” cannot stand in an expression.")
+    raise BadText(f"“{text[at : at + 12]}” cannot stand in an expression.", at)

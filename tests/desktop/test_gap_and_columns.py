@@ -189,7 +189,7 @@ class DeskState(WithADesk):
         self.desk.attempt(edits.save_project(self.desk.plan, project("q")))
         self.desk.attempt(edits.add_text("q", "Elsewhere\n  Deep"))
         deep = next(t.id for t in self.desk.plan.tasks.values() if t.name == "Deep")
-        self.desk.folded = {self.desk.plan.tasks[deep].parent or ""}
+        self.desk.on_show.folded = {self.desk.plan.tasks[deep].parent or ""}
         self.desk.go_to(deep)
         self.assertEqual((self.desk.project, self.desk.current), ("q", deep))
         self.assertIn(deep, self.desk.position)
@@ -198,7 +198,7 @@ class DeskState(WithADesk):
         self.desk.attempt(edits.save_project(self.desk.plan, project("q")))
         self.desk.attempt(edits.remove_project(self.desk.plan, "p"))
         self.assertEqual(self.desk.project, "q")
-        self.assertEqual(self.desk.rows, [])
+        self.assertEqual(len(self.desk.rows), 0)
         self.desk.undo()
         self.desk.look_at_project("p")
         self.assertEqual(len(self.desk.rows), 4)

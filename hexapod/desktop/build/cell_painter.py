@@ -62,6 +62,15 @@ class CellPainter(QStyledItemDelegate):
             self._paint_value(painter, rect, row, index)
 
     def _paint_hint(self, painter: QPainter, rect: QRect, index: QModelIndex) -> None:
+        rows = self._model.desk.rows
+        heading = rows[index.row()].heading if index.row() < len(rows) else ""
+        if heading:
+            painter.fillRect(rect.adjusted(0, 0, 0, -1), color("raised"))
+        if heading and index.column() == NAME:
+            painter.setFont(self._strong)
+            painter.setPen(color("petrol"))
+            shown = painter.fontMetrics().elidedText(heading, Qt.TextElideMode.ElideRight, rect.width() - 12)
+            painter.drawText(rect.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, shown)
         if index.column() == NAME and index.row() >= len(self._model.desk.rows):
             painter.setFont(self._hint)
             painter.setPen(color("faint"))
@@ -88,8 +97,13 @@ class CellPainter(QStyledItemDelegate):
         else:
             painter.fillRect(QRectF(mark.left() + 6, rect.top() + 7, 3, rect.height() - 14), row_color(desk, row.task))
         painter.restore()
-        painter.setFont(self._strong if is_summary else self._plain)
-        painter.setPen(color("ink"))
+        is_struck = desk.is_struck(row.task)
+        face = QFont(self._strong if is_summary else self._plain)
+        face.setStrikeOut(is_struck)
+        painter.setFont(face)
+        matching = desk.on_show.matching
+        is_context = matching is not None and row.task not in matching
+        painter.setPen(color("muted" if is_struck or is_context else "ink"))
         box = rect.adjusted(name_left(row.level), 0, -4, 0)
         text = painter.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, box.width())
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+from collections.abc import Collection
 
 from PyQt6.QtCore import QByteArray, QMimeData
 
@@ -22,7 +23,7 @@ MOST_ROWS = 20_000  # pasted at once
 def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
     """Selected rows: as an outline in plain text, as a table for spreadsheets and mail, and whole for ourselves."""
     chosen = set(desk.selected())
-    rows = [row for row in desk.rows if row.task in chosen]
+    rows = _rows_of(desk, chosen)
     least = min((row.level for row in rows), default=0)
     names = ["    " * (row.level - least) + desk.plan.tasks[row.task].name for row in rows]
     found = QMimeData()
@@ -33,10 +34,16 @@ def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
     return found
 
 
+def _rows_of(desk: Desk, tasks: Collection[str]) -> list[Row]:
+    """Their rows on the screen, from top to bottom."""
+    at = sorted(row for t in tasks if (row := desk.position.get(t)) is not None)
+    return [desk.rows[row] for row in at]
+
+
 def cells_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
     """The cells of the selected rows in some columns, parted by tabs."""
     chosen = set(desk.selected())
-    lines = ["\t".join(_cell(desk, c, row) for c in columns) for row in desk.rows if row.task in chosen]
+    lines = ["\t".join(_cell(desk, c, row) for c in columns) for row in _rows_of(desk, chosen)]
     found = QMimeData()
     found.setText("\n".join(lines))
     return found
@@ -150,7 +157,7 @@ def _cells_set(desk: Desk, plan: Plan, wanted: list[tuple[Column, str, str]]) ->
 def _into_cells(desk: Desk, lines: list[str], columns: tuple[Column, ...], at: int) -> Edit:
     """Values into the cells from the current one to the right and down; one value into all selected rows."""
     values = [line.split("\t") for line in lines]
-    selected = [row.task for row in desk.rows if row.task in set(desk.selected())]
+    selected = [row.task for row in _rows_of(desk, desk.selected())]
     if len(values) == 1 and len(selected) > 1:
         rows, values = selected, values * len(selected)
     else:
@@ -169,7 +176,7 @@ def _into_cells(desk: Desk, lines: list[str], columns: tuple[Column, ...], at: i
 
 def filled_down(desk: Desk, columns: tuple[Column, ...]) -> Edit:
     """What the topmost selected row has in some columns, into the same cells of the other selected rows."""
-    rows = [row.task for row in desk.rows if row.task in set(desk.selected())]
+    rows = [row.task for row in _rows_of(desk, desk.selected())]
     if len(rows) < 2:
         raise BadText("Select the row to take from and the rows below it to fill.")
     wanted = []

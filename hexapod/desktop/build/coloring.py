@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import stream_color
 from hexapod.formats.assignment_text import handle
-from hexapod.plan.outline import rows
+from hexapod.plan.outline import rows, stream_of
 from hexapod.plan.records import FieldKind
 
 STREAM, PERSON, STATE = "stream", "person", "state"
@@ -39,10 +39,7 @@ def keys(desk: Desk) -> list[str]:
 
 
 def _stream(desk: Desk, task_id: str) -> str:
-    """The task's own, or that of the nearest summary with one, or the name of its top row."""
-    plan = desk.plan
-    line = [task_id, *plan.ancestors(task_id)]
-    return next((plan.tasks[t].stream for t in line if plan.tasks[t].stream), plan.tasks[line[-1]].name)
+    return stream_of(desk.plan, task_id)
 
 
 def _person(desk: Desk, task_id: str) -> str:

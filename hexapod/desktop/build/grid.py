@@ -265,14 +265,14 @@ class Grid(QTableView):
         if not name or self.desk.project is None:
             return None
         gap = self.desk.gap
-        shown = self.desk.rows if gap is None else [r for r in self.desk.rows if r.task]
+        shown = self.desk.rows.without_gaps()
         task_id = edits.new_id()
         place = gap or Gap(row, self._typing_level)
-        self.desk.gap = None  # the new row takes its room
+        self.desk.on_show.gap = None  # the new row takes its room
         try:
             self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
         except HexapodError:
-            self.desk.gap = gap
+            self.desk.on_show.gap = gap
             raise
         return task_id
 
@@ -295,7 +295,7 @@ class Grid(QTableView):
 
     def _change_typing_level(self, editor: CellEditor, by: int) -> None:
         row = self._edited[0]
-        shown = [r for r in self.desk.rows if r.task]
+        shown = self.desk.rows.without_gaps()
         level = self.desk.gap.level if self.desk.gap else self._typing_level
         wanted = max(0, min(level + by, deepest_level(shown, row)))
         text, at = editor.text(), editor.cursorPosition()

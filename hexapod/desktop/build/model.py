@@ -29,7 +29,8 @@ class RowsModel(QAbstractTableModel):
 
     def lay_out(self) -> None:
         self.beginResetModel()
-        can_type = self.desk.project is not None and not self.desk.is_read_only
+        desk = self.desk
+        can_type = desk.project is not None and not desk.is_read_only and desk.on_show.is_typed
         self._rows = len(self.desk.rows) + (1 if can_type else 0)
         self.endResetModel()
 
@@ -47,7 +48,7 @@ class RowsModel(QAbstractTableModel):
 
     def task_at(self, row: int) -> str | None:
         """None for the row to type into."""
-        return self.desk.rows[row].task if 0 <= row < len(self.desk.rows) else None
+        return self.desk.rows.task(row) if 0 <= row < len(self.desk.rows) else None
 
     def rowCount(self, parent: QModelIndex = NOWHERE) -> int:
         return 0 if parent.isValid() else self._rows
@@ -61,14 +62,16 @@ class RowsModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             if task is None:
                 return "Type a task, Enter for the next" if index.column() == NAME else ""
+            if not task:
+                return self.desk.rows[index.row()].heading if index.column() == NAME else ""
             return column.show(self.desk, self.desk.rows[index.row()])
-        if role == Qt.ItemDataRole.ToolTipRole and task is not None:
+        if role == Qt.ItemDataRole.ToolTipRole and task:
             said = self._limits_said(task) if column.id in ("start", "finish") else ""
             if said:
                 return said
             text = column.show(self.desk, self.desk.rows[index.row()])
             return text if len(text) > 14 else column.hint or None
-        if role == Qt.ItemDataRole.AccessibleTextRole and task is not None:
+        if role == Qt.ItemDataRole.AccessibleTextRole and task:
             return f"{column.title}: {column.show(self.desk, self.desk.rows[index.row()])}"
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft

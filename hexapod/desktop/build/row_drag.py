@@ -41,7 +41,7 @@ class RowDrag:
         rows = self._grid.desk.rows
         row = self._grid.rowAt(int(at.y() + ROW_HEIGHT / 2))
         row = len(rows) if row < 0 else min(row, len(rows))
-        shown = [r for r in rows if r.task]
+        shown = rows.without_gaps()
         indent = int((at.x() - self._grid.columnViewportPosition(NAME) - name_left(0)) // INDENT)
         least = shown[row].level if row < len(shown) else 0
         return Gap(row, max(least, min(indent, deepest_level(shown, row))))
@@ -53,7 +53,7 @@ class RowDrag:
         self._grid.viewport().update()
         if gap is None or desk.project is None:
             return
-        parent, before = place_in_gap(desk.plan, desk.project, desk.rows, gap, rows)
+        parent, before = place_in_gap(desk.plan, desk.project, desk.rows.without_gaps(), gap, rows)
         if parent is not None and {parent, *desk.plan.ancestors(parent)} & set(rows):
             desk.told.emit("A row cannot go below itself.", "trouble", False)
             return

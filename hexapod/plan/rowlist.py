@@ -1,0 +1,171 @@
+"""The rows of the screen as one flat list that is quick at a hundred thousand: folding and filtering mask it.
+
+An ``Outline`` is a plan's rows whole, made once for each change of the outline. A ``RowList`` says which of
+them are shown, in what order, and with what between them; its rows are made as they are looked at.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from typing import overload
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hexapod.plan.outline import Row, number_of
+from hexapod.plan.plan import Plan
+
+Ints = NDArray[np.int32]
+
+
+class Outline:
+    """Every row of some projects: ``tasks`` from top to bottom, their ``levels``, and where each branch ends."""
+
+    def __init__(self, plan: Plan, projects: Sequence[str]) -> None:
+        self.plan = plan
+        self.projects = tuple(projects)
+        tasks: list[str] = []
+        levels: list[int] = []
+        children = plan.children
+        for project in projects:
+            waiting = [(t, 0) for t in reversed(children.get((project, None), ()))]
+            while waiting:
+                task, level = waiting.pop()
+                tasks.append(task)
+                levels.append(level)
+                below = children.get((project, task))
+                if below:
+                    waiting.extend((t, level + 1) for t in reversed(below))
+        self.tasks = tasks
+        self.levels: Ints = np.array(levels, dtype=np.int32)
+        self.ends = _branch_ends(self.levels)
+        self.index = {task: i for i, task in enumerate(tasks)}
+
+    def __len__(self) -> int:
+        return len(self.tasks)
+
+    @property
+    def summaries(self) -> NDArray[np.int64]:
+        """Which rows have others below them."""
+        return np.flatnonzero(self.ends > np.arange(1, len(self) + 1))
+
+    def unfolded(self, folded: Collection[str]) -> NDArray[np.bool_]:
+        """Which rows lie below no folded one."""
+        at = np.array([i for t in folded if (i := self.index.get(t)) is not None], dtype=np.int64)
+        edges = np.zeros(len(self) + 1, dtype=np.int32)
+        np.add.at(edges, at + 1, 1)
+        np.add.at(edges, self.ends[at], -1)
+        return np.cumsum(edges[:-1]) == 0
+
+    def with_ancestors(self, kept: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """The rows that are kept or have one that is below them."""
+        counts = np.concatenate(([0], np.cumsum(kept)))
+        found: NDArray[np.bool_] = counts[self.ends] > counts[np.arange(len(self))]
+        return found
+
+
+def _branch_ends(levels: Ints) -> Ints:
+    """For each row the first one behind its branch."""
+    ends = np.full(len(levels), len(levels), dtype=np.int32)
+    open_: list[int] = []
+    for i, level in enumerate(levels.tolist()):
+        while len(open_) > level:
+            ends[open_.pop()] = i
+        open_.append(i)
+    return ends
+
+
+class Position(Mapping[str, int]):
+    """At which row of the list a task is."""
+
+    def __init__(self, outline: Outline, at: Ints) -> None:
+        self._outline, self._at = outline, at
+
+    def __getitem__(self, task: str) -> int:
+        i = self._outline.index[task]
+        if self._at[i] < 0:
+            raise KeyError(task)
+        return int(self._at[i])
+
+    def get(self, task: object, default: object = None) -> object:  # type: ignore[override]
+        i = self._outline.index.get(task)  # type: ignore[call-overload]
+        return default if i is None or self._at[i] < 0 else int(self._at[i])
+
+    def __contains__(self, task: object) -> bool:
+        return self.get(task) is not None
+
+    def __iter__(self) -> Iterator[str]:
+        return (self._outline.tasks[i] for i in np.flatnonzero(self._at >= 0))
+
+    def __len__(self) -> int:
+        return int((self._at >= 0).sum())
+
+
+class RowList(Sequence[Row]):
+    """``entries`` are rows of the outline, or -1-k for the k-th of the ``specials``: headings, lanes, gaps.
+
+    ``flat`` rows stand side by side, whatever their level in the outline.
+    """
+
+    def __init__(self, outline: Outline, entries: Ints, specials: Sequence[Row] = (), *, flat: bool = False) -> None:
+        self.outline, self.entries, self.specials, self.flat = outline, entries, tuple(specials), flat
+        at = np.full(len(outline), -1, dtype=np.int32)
+        own = entries >= 0
+        at[entries[own]] = np.flatnonzero(own)
+        for row in np.flatnonzero(~own).tolist():
+            for task in self.specials[-1 - entries[row]].tasks:
+                at[outline.index[task]] = row
+        self.position = Position(outline, at)
+
+    @staticmethod
+    def of(plan: Plan, project: str | None, folded: Collection[str] = ()) -> RowList:
+        """A project's outline without what is folded away."""
+        outline = Outline(plan, [project] if project else [])
+        return RowList(outline, np.flatnonzero(outline.unfolded(folded)).astype(np.int32))
+
+    def with_gap(self, index: int, level: int) -> RowList:
+        """The same with room for a row that is not there yet."""
+        gap = np.int32(-1 - len(self.specials))
+        entries = np.insert(self.entries, index, gap)
+        return RowList(self.outline, entries, (*self.specials, Row("", level, "")), flat=self.flat)
+
+    def without_gaps(self) -> RowList:
+        """The same without room for rows that are not there yet."""
+        gaps = [-1 - k for k, row in enumerate(self.specials) if not (row.heading or row.tasks)]
+        if not gaps:
+            return self
+        return RowList(self.outline, self.entries[~np.isin(self.entries, gaps)], self.specials, flat=self.flat)
+
+    def __len__(self) -> int:
+        return len(self.entries)
+
+    @overload
+    def __getitem__(self, at: int) -> Row: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[Row]: ...
+    def __getitem__(self, at: int | slice) -> Row | list[Row]:
+        if isinstance(at, slice):
+            return [self._row(int(entry)) for entry in self.entries[at]]
+        return self._row(int(self.entries[at]))
+
+    def __iter__(self) -> Iterator[Row]:
+        return (self._row(entry) for entry in self.entries.tolist())
+
+    def task(self, at: int) -> str:
+        """The task of a row, empty for a heading, a lane or a gap."""
+        entry = int(self.entries[at])
+        return self.outline.tasks[entry] if entry >= 0 else ""
+
+    def tasks(self) -> list[str]:
+        """The tasks on show, from top to bottom, those of lanes too."""
+        found: list[str] = []
+        for entry in self.entries.tolist():
+            found.extend((self.outline.tasks[entry],) if entry >= 0 else self.specials[-1 - entry].tasks)
+        return found
+
+    def _row(self, entry: int) -> Row:
+        if entry < 0:
+            return self.specials[-1 - entry]
+        task = self.outline.tasks[entry]
+        level = 0 if self.flat else int(self.outline.levels[entry])
+        return Row(task, level, number_of(self.outline.plan, task))
