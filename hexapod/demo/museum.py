@@ -45,6 +45,11 @@ def build_demo(path: Path) -> None:
         session.apply(edits.link(plan, cleaned, packed))
         wanted = _at(date(2026, 12, 18), 17)
         session.apply(edits.set_task(plan, watertight, "Want “Watertight” by 18 Dec 2026", target=wanted))
+        for project, number, percent in ((gallery, "1.1", 100), (gallery, "1.2", 100), (gallery, "1.3", 60),
+                                         (gallery, "2.1", 35), (store, "1.1", 100), (store, "1.2", 50)):  # fmt: skip
+            done = task_at(session.plan, project, number)
+            assert done
+            session.apply(edits.set_percent(session.plan, [done], percent))
     finally:
         session.close()
 

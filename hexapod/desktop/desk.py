@@ -7,21 +7,23 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
+from hexapod.desktop.previews import Previews
 from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Field, LinkKey
+from hexapod.plan.records import DAY, Field, Link, LinkKey
 from hexapod.plan.rowlist import Position, RowList
 from hexapod.query.views import Finished
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Schedule, driving_links
 from hexapod.session import Applied, Session
 from hexapod.store.workspace import HistoryRow
 from hexapod.worktime.calendars import Ints, Window, find_calendar
@@ -31,6 +33,7 @@ if TYPE_CHECKING:
     from hexapod.query.language import Expression
     from hexapod.schedule.conflicts import Conflict
 
+GHOST_LOAD_UP_TO = 1000  # tasks
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
 
@@ -47,6 +50,7 @@ class Desk(QObject):
     proposal_changed = pyqtSignal()
     moved_changed = pyqtSignal()
     link_asked = pyqtSignal(object)  # LinkKey: to be shown and changed
+    staged_changed = pyqtSignal()
     told = pyqtSignal(str, str, bool)  # sentence, tone, whether undo is offered
 
     def __init__(self, session: Session) -> None:
@@ -67,8 +71,15 @@ class Desk(QObject):
         self.current: str | None = None
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
         self.ghost: Schedule | None = None
+        self.previews = Previews(self)
+        self.asks_first = False
+        self.staged: Staged | None = None
+        self.last: Applied | None = None
         self.moved: dict[int, tuple[int, int]] = {}
         self._load: _Load | None = None
+        self._driving = np.zeros(0, dtype=bool)
+        self._driving_of: Schedule | None = None
+        self._ghost_load: _Load | None = None
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
         self._keep = QTimer(self, singleShot=True, interval=3000)
@@ -129,6 +140,30 @@ class Desk(QObject):
         if self._load is None or self._load.schedule is not self.schedule:
             self._load = _Load(self.schedule, self.plan, self._load)
         return self._load
+
+    def load_of(self, ghost: Schedule) -> _Load | None:
+        """Overloads and conflicts as a change would make them; None where counting them takes longer than a frame."""
+        network = ghost.network
+        if network is None or len(network.plan.tasks) > GHOST_LOAD_UP_TO:
+            return None
+        if self._ghost_load is None or self._ghost_load.schedule is not ghost:
+            self._ghost_load = _Load(ghost, network.plan, None)
+        return self._ghost_load
+
+    def is_driving(self, link: Link) -> bool:
+        """Whether a link is part of the critical chain: both ends critical and no room between them."""
+        schedule = self.schedule
+        if not (schedule.has(link.predecessor) and schedule.has(link.successor)):
+            return False
+        before, after = schedule.slots[link.predecessor], schedule.slots[link.successor]
+        if not (schedule.critical[before] and schedule.critical[after]):
+            return False
+        network = schedule.network
+        if network is None:
+            return True
+        if self._driving_of is not schedule:
+            self._driving, self._driving_of = driving_links(schedule), schedule
+        return bool(self._driving[network.interning.link_slots[link.key]])
 
     def conflicts_of(self, task_id: str) -> list[Conflict]:
         return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
@@ -203,18 +238,58 @@ class Desk(QObject):
     # The way to the door
 
     def attempt(self, edit: Edit) -> Applied | None:
-        """Carry out an edit; a ``HexapodError`` is the caller's to show."""
+        """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
         self._refuse_in_the_past()
+        if self.asks_first:
+            self.stage(edit)
+            return None
         return self.session.apply(edit)
 
     def do(self, edit: Edit) -> bool:
         """Carry out an edit; a refusal is said where everything is said."""
         try:
-            self._refuse_in_the_past()
-            return self.session.apply(edit) is not None
+            return self.attempt(edit) is not None
         except HexapodError as error:
             self.told.emit(str(error), "trouble", False)
             return False
+
+    def stage(self, edit: Edit) -> None:
+        """Show what an edit would do before it is taken. ``HexapodError`` if it would be refused."""
+        after = self.preview_or_refuse(edit)
+        if after is None:
+            self.session.apply(edit)
+            return
+        self.staged = Staged(edit, after)
+        self.show_ghost(after)
+        self.staged_changed.emit()
+
+    def take_staged(self) -> None:
+        """Carry out what was looked at; the plan may have changed since, which the door checks."""
+        staged = self._unstage()
+        if staged is not None:
+            try:
+                self.session.apply(staged.edit)
+            except HexapodError as error:
+                self.told.emit(str(error), "trouble", False)
+
+    def drop_staged(self) -> None:
+        """Leave the plan as it is."""
+        if self._unstage() is not None:
+            self.told.emit("Left as it was.", "", False)
+
+    def _unstage(self) -> Staged | None:
+        staged, self.staged = self.staged, None
+        if staged is not None:
+            self.show_ghost(None)
+            self.staged_changed.emit()
+        return staged
+
+    def set_asking(self, asks: bool) -> None:
+        """Whether every edit is looked at before it is taken."""
+        self.asks_first = asks
+        if not asks:
+            self._unstage()
+        self.staged_changed.emit()
 
     def _refuse_in_the_past(self) -> None:
         if self.past is not None:
@@ -387,6 +462,7 @@ class Desk(QObject):
         if self.proposal is not None or self.ghost is not None:
             self.show_proposal(None)
         self.moved = applied.shift().by_slot()
+        self.last, self.staged = applied, None
         if is_elsewhere:
             self.on_show.look_elsewhere()
             self.looked_at_changed.emit()
@@ -415,6 +491,14 @@ class Desk(QObject):
     def _first_project(self, wanted: object) -> str | None:
         projects = [p.id for p in self.session.plan.projects_in_order()]
         return wanted if wanted in projects else next(iter(projects), None)  # type: ignore[return-value]
+
+
+@dataclass(frozen=True)
+class Staged:
+    """An edit that waits to be looked at, and the dates that it would give."""
+
+    edit: Edit
+    after: Schedule
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
@@ -81,6 +83,15 @@ def narrow(box: QComboBox) -> QComboBox:
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(8)
     return box
+
+
+def choice_button(words: str, run: Callable[[], object]) -> QPushButton:
+    """One of several that exclude each other, or a switch."""
+    button = QPushButton(words)
+    button.setProperty("role", "choice")
+    button.setCheckable(True)
+    button.clicked.connect(lambda: run())
+    return button
 
 
 def icon_button(name: str, tip: str) -> QToolButton:

@@ -18,6 +18,7 @@ from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.importing.view import ImportView
+from hexapod.desktop.network.leg import LinkLeg
 from hexapod.desktop.panels.side import SidePanel
 from hexapod.desktop.staff.leg import StaffLeg
 from hexapod.desktop.theme.style import apply_theme, palette, theme_named
@@ -40,10 +41,12 @@ class Window(QMainWindow):
         self.build = BuildLeg(self.desk, self.registry)
         self.grid, self.chart = self.build.grid, self.build.chart
         self.staff = StaffLeg(self.desk, self.registry, self.side)
+        self.link = LinkLeg(self.desk, self.registry)
         self.rail = Rail()
         self.rail.chosen.connect(self.show_leg)
         self._legs = QStackedWidget()
         self._legs.addWidget(self.build)
+        self._legs.addWidget(self.link)
         self._legs.addWidget(self.staff)
         self.calendars = CalendarsView(self.desk, lambda: self.show_leg("build"))
         self._legs.addWidget(self.calendars)
@@ -61,6 +64,8 @@ class Window(QMainWindow):
             desk.proposal_changed,
             desk.rows_changed,
             desk.past_changed,
+            desk.staged_changed,
+            desk.on_show.view_changed,
         ):
             signal.connect(lambda *_: self._refresh_soon.start())
         desk.changed.connect(self._tell_undo)
@@ -99,9 +104,9 @@ class Window(QMainWindow):
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
 
     def show_leg(self, leg: str) -> None:
-        self._legs.setCurrentWidget({"build": self.build, "staff": self.staff}[leg])
+        self._legs.setCurrentWidget({"build": self.build, "link": self.link, "staff": self.staff}[leg])
         self.rail.show_leg(leg)
-        self.side.go_home("inspector" if leg == "build" else "proposal")
+        self.side.go_home("proposal" if leg == "staff" else "inspector")
 
     def show_import(self, path: Path) -> None:
         """What a file would bring, before it is taken."""
@@ -122,19 +127,25 @@ class Window(QMainWindow):
 
     def _main_part(self) -> QWidget:
         """Where the keyboard belongs in the leg on show."""
-        return self.staff.table if self._legs.currentWidget() is self.staff else self.grid
+        shown = self._legs.currentWidget()
+        if shown is self.link:
+            return self.link.main_part
+        return self.staff.table if shown is self.staff else self.grid
 
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
-        leg = self.staff if self._main_part() is self.staff.table else self.build
-        parts = [self._main_part(), leg.info.first_field, self.side.first_field(), self.find_box]
+        shown = self._legs.currentWidget()
+        between = [self.chart, self.build.info.first_field] if shown is self.build else []
+        if shown is self.staff:
+            between = [self.staff.info.first_field]
+        side = self.side.first_field()
+        parts = [self._main_part(), *between, side, self.find_box]
         focused = QApplication.focusWidget()
-        for i, part in enumerate(parts):
-            if focused is not None and (part is focused or (i == 2 and self.side.isAncestorOf(focused))):
-                break
-        else:
-            i = -1
-        parts[(i + 1) % len(parts)].setFocus(Qt.FocusReason.TabFocusReason)
+        held = [
+            i for i, part in enumerate(parts)
+            if focused is not None and (part is focused or (part is side and self.side.isAncestorOf(focused)))
+        ]  # fmt: skip
+        parts[(held[0] + 1 if held else 0) % len(parts)].setFocus(Qt.FocusReason.TabFocusReason)
 
     def toggle_theme(self) -> None:
         app = QApplication.instance()
@@ -162,7 +173,9 @@ class Window(QMainWindow):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
-            if not self.chart.gestures.cancel():
+            if self.desk.staged is not None:
+                self.desk.drop_staged()
+            elif not (self.chart.gestures.cancel() or (self.link.isVisible() and self.link.cancel())):
                 self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)

@@ -111,7 +111,7 @@ class RowList(Sequence[Row]):
         self.outline, self.entries, self.specials, self.flat = outline, entries, tuple(specials), flat
         at = np.full(len(outline), -1, dtype=np.int32)
         own = entries >= 0
-        at[entries[own]] = np.flatnonzero(own)
+        at[entries[own][::-1]] = np.flatnonzero(own)[::-1]  # where a task stands in several groups, the first counts
         for row in np.flatnonzero(~own).tolist():
             for task in self.specials[-1 - entries[row]].tasks:
                 at[outline.index[task]] = row

@@ -88,24 +88,30 @@ def _values(name: str, rows: Rows) -> Callable[[str], Value]:
     return lambda task: run(Reading(rows.plan, rows.schedule, rows.plan.tasks[task], rows.troubles))
 
 
-def group_name(view: View, rows: Rows) -> Callable[[str], str]:
-    """What the group of a task is called."""
+_SEVERAL = ("who", "role", "initials", "tags")  # a task with several of these stands in each of their groups
+
+
+def groups_of(view: View, rows: Rows) -> Callable[[str], list[str]]:
+    """The groups that a task belongs to, by what they are called."""
     found = names_of(rows.plan).get(view.group.lower())
     kind = found.kind if found is not None else Kind.TEXT
     value = _values(view.group, rows)
 
-    def name(task: str) -> str:
+    def names(task: str) -> list[str]:
         text = format_value(kind, value(task))
-        return (f"{view.group}: {text}" if kind is Kind.YES_NO else text) or NOTHING
+        if view.group in _SEVERAL and text:
+            return text.split(", ")
+        return [(f"{view.group}: {text}" if kind is Kind.YES_NO else text) or NOTHING]
 
-    return name
+    return names
 
 
 def _grouped(view: View, rows: Rows, entries: NDArray[np.int64]) -> RowList:
-    name = group_name(view, rows)
+    names = groups_of(view, rows)
     groups: dict[str, list[int]] = {}
     for i in entries.tolist():
-        groups.setdefault(name(rows.outline.tasks[i]), []).append(i)
+        for name in names(rows.outline.tasks[i]):
+            groups.setdefault(name, []).append(i)
     order = list(groups) if view.group == "project" else sorted(groups, key=lambda g: (g == NOTHING, g.casefold()))
     made: list[Ints] = []
     specials: list[Row] = []

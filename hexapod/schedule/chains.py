@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import breadth_first_order
 
-from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Ints
+
+if TYPE_CHECKING:
+    from hexapod.schedule.schedule import Schedule
 
 
 class Reach(StrEnum):
@@ -52,6 +53,9 @@ def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
 
 
 def _reached(begin: list[int], from_: Ints, to: Ints, schedule: Schedule) -> set[int]:
+    from scipy.sparse import csr_matrix  # slow to import, and only needed here
+    from scipy.sparse.csgraph import breadth_first_order
+
     network = schedule.network
     assert network is not None
     size = network.size

@@ -42,17 +42,22 @@ class DemandedStart:
     too_late_by: int
 
 
-def demanded_start(schedule: Schedule, task_id: str, at: int) -> DemandedStart:
-    """What finishing ``task_id`` by ``at`` demands of it and of all that it waits for."""
+def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bool = False) -> DemandedStart:
+    """What finishing ``task_id`` by ``at`` demands of it and of all that it waits for.
+
+    ``with_limits`` keeps the dates by which other tasks must start or finish as well.
+    """
     network = schedule.network
     assert network is not None and schedule.lag is not None
     assert schedule.free_start is not None and schedule.cause is not None and schedule.driving is not None
     plan, tasks, n = network.plan, network.tasks, network.size
     wanted = {network.interning.slots[t] for t in plan.branch(task_id) if not plan.is_summary(t)}
     never = np.full(n, FOREVER, dtype=np.int64)
-    until = never.copy()
+    until = tasks.finish_until.copy() if with_limits else never.copy()
     until[list(wanted)] = at
-    bound = tasks._replace(start_until=never, finish_until=until, late=np.zeros(n, dtype=np.int64))
+    bound = tasks._replace(
+        start_until=tasks.start_until if with_limits else never, finish_until=until, late=np.zeros(n, dtype=np.int64)
+    )
     arcs = arcs_of(network)._replace(lag=schedule.lag)
     nodes_start = np.concatenate((schedule.early_start, schedule.early_start))
     nodes_finish = np.concatenate((schedule.early_finish, schedule.early_finish))

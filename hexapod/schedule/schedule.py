@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hexapod.worktime.calendars import Ints
 
@@ -107,4 +108,14 @@ def finishes_without(schedule: Schedule, series: Collection[str]) -> dict[str, i
             found[project_id] = int(schedule.finish[mine].max())
         elif project.target_finish is not None:
             found[project_id] = project.target_finish
+    return found
+
+
+def driving_links(schedule: Schedule) -> NDArray[np.bool_]:
+    """By link slot, whether the link holds its successor where it is."""
+    network = schedule.network
+    assert network is not None and schedule.driving is not None
+    holding = network.structure.link[schedule.driving == 1]
+    found = np.zeros(len(network.links.alive), dtype=bool)
+    found[holding[holding >= 0]] = True
     return found

@@ -13,7 +13,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.chart.workdays import idle_spans
+from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.forms import propose_initials
 from hexapod.desktop.strip.periods import WEEK, hours, period_edges, periods_of
@@ -90,7 +90,7 @@ class IdleDays(unittest.TestCase):
             begin, end = first * DAY, (first + 40) * DAY
             shaded = {
                 day
-                for b, e in idle_spans(plan, "c", begin, end)
+                for b, e in Idleness(plan).days("c", begin, end)
                 for day in range(b // DAY, e // DAY)
                 if first <= day < first + 40
             }

@@ -53,6 +53,31 @@ def _one(desk: Desk) -> bool:
     return desk.current in desk.plan.tasks
 
 
+def _in_network(desk: Desk) -> bool:
+    return _one(desk) and desk.is_computed
+
+
+def _has_status(desk: Desk) -> bool:
+    project = desk.plan.projects.get(desk.project or "")
+    return project is not None and project.status_date is not None
+
+
+def _staged(desk: Desk) -> bool:
+    return desk.staged is not None
+
+
+def _asking_words(desk: Desk) -> str:
+    return "Do edits at once again" if desk.asks_first else "Look before each edit"
+
+
+def _narrowed(desk: Desk) -> bool:
+    return desk.on_show.is_narrowed or not desk.on_show.view.is_outline
+
+
+def _kept_view(desk: Desk) -> bool:
+    return any(v.name == desk.on_show.view.name for v in desk.on_show.kept)
+
+
 def _can_leave(desk: Desk) -> bool:
     return _selected(desk) and len(desk.plan.projects) > 1
 
@@ -104,6 +129,9 @@ ACTIONS: tuple[Action, ...] = (
         enabled=_can_redo, name=_named("Redo", "redo_words"),
     ),
     Action("edit.history", "History", commands.show_history, "Edit", "Ctrl+H", "history"),
+    Action("edit.moved", "What just moved", commands.show_moved, "Edit", "F5"),
+    Action("edit.ask", "Look before each edit", commands.toggle_asking, "Edit", "Shift+F5", name=_asking_words),
+    Action("edit.take", "Do what was looked at", commands.take_staged, "Edit", "Ctrl+Alt+Return", enabled=_staged),
     Action("edit.copy", "Copy", commands.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
     Action(
         "edit.paste", "Paste", commands.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
@@ -153,6 +181,18 @@ ACTIONS: tuple[Action, ...] = (
     Action("row.repeat", "Repeat…", commands.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
     Action("look.calendars", "Calendars", commands.show_calendars, "View", "Ctrl+Shift+K", "calendar"),
     Action("look.columns", "Columns and fields", commands.show_columns, "View", "Ctrl+Shift+F", "", ("chart",)),
+    Action("view.ask", "Show only rows of which… is true", commands.ask_query, "View", "Ctrl+F", "search", ("chart",)),
+    Action("view.whole", "Show the whole outline", commands.show_whole, "View", "Ctrl+Shift+Home", enabled=_narrowed),
+    Action("view.keep", "Keep this view…", commands.keep_view, "View", "Ctrl+Shift+V"),
+    Action("view.star", "A favourite or not", commands.star_view, "View", "", enabled=_kept_view),
+    Action("view.forget", "Forget this view", commands.forget_view, "View", "", enabled=_kept_view),
+    Action("chain.all", "Only its chain, before and after", commands.chain_all, "View", "Ctrl+J", "", ("row", "chart"),
+           enabled=_in_network),
+    Action("chain.before", "Only what is before it", commands.chain_before, "View", "", "", ("row",),
+           enabled=_in_network),
+    Action("chain.after", "Only what is after it", commands.chain_after, "View", "", "", ("row",), enabled=_in_network),
+    Action("chain.drivers", "Only what drives it", commands.chain_drivers, "View", "Ctrl+Shift+J", "", ("row", "chart"),
+           enabled=_in_network),
     Action("look.paths", "Float paths", commands.show_float_paths, "View", "Shift+F7"),
     Action("look.soundness", "Is the plan sound?", commands.show_soundness, "View", "F7"),
     Action(
@@ -169,10 +209,20 @@ ACTIONS: tuple[Action, ...] = (
     Action("staff.add", "Add a person or equipment…", commands.new_resource, "Staff", "Ctrl+Shift+P", "user-plus",
            enabled=_writable),
     Action("look.build", "Build", commands.look_at_build, "View", "Ctrl+1"),
+    Action("look.link", "Link", commands.look_at_link, "View", "Ctrl+2"),
+    Action("link.map", "Draw the plan back from a date", commands.show_map, "Links", "Ctrl+Shift+B", "", ("row",),
+           enabled=_in_project),
     Action("look.staff", "Staff", commands.look_at_staff, "View", "Ctrl+3"),
     Action("look.in", "Zoom in", commands.zoom_in, "View", "Ctrl++ or Ctrl+=", "zoom-in", ("chart",), "time"),
     Action("look.out", "Zoom out", commands.zoom_out, "View", "Ctrl+-", "zoom-out", ("chart",), "time"),
     Action("look.fit", "Fit the project", commands.fit, "View", "Ctrl+0", "maximize", ("chart",), "time"),
+    Action("look.fit_rows", "Fit the selected rows", commands.fit_selection, "View", "Ctrl+Shift+0", "",
+           ("row", "chart"), enabled=_one),
+    Action("look.today", "Go to today", commands.go_to_today, "View", "Ctrl+T", "", ("chart",)),
+    Action("look.status", "Go to the status date", commands.go_to_status, "View", "", "", ("chart",),
+           enabled=_has_status),
+    Action("look.start", "Go to the start", commands.go_to_start, "View", "Ctrl+Home", "", ("chart",)),
+    Action("look.finish", "Go to the finish", commands.go_to_finish, "View", "Ctrl+End", "", ("chart",)),
     Action("look.task", "Go to the task in the chart", commands.show_task, "View", "Ctrl+G", "crosshair",
            ("row", "chart"), enabled=_one),
     Action("look.fold", "Fold or unfold", commands.toggle_fold, "View", "Ctrl+Space", "", ("row",), enabled=_one),

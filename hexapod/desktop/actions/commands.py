@@ -5,12 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
 from hexapod.desktop.build.clipboard import cells_copied, filled_down, pasted, rows_copied
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.query.views import PLAIN
+from hexapod.schedule.chains import Chain, Reach
+from hexapod.worktime.clock import today
 
 if TYPE_CHECKING:
     from hexapod.desktop.window import Window
@@ -337,6 +341,16 @@ def look_at_build(window: Window) -> None:
     window.show_leg("build")
 
 
+def look_at_link(window: Window) -> None:
+    window.show_leg("link")
+    window.link.main_part.setFocus()
+
+
+def show_map(window: Window) -> None:
+    window.show_leg("link")
+    window.link.show_map(True)
+
+
 def look_at_staff(window: Window) -> None:
     window.show_leg("staff")
 
@@ -351,6 +365,29 @@ def zoom_out(window: Window) -> None:
 
 def fit(window: Window) -> None:
     window.chart.fit()
+
+
+def fit_selection(window: Window) -> None:
+    desk = window.desk
+    window.chart.fit_tasks(list(desk.selected()) or [desk.current or ""])
+
+
+def go_to_today(window: Window) -> None:
+    window.chart.go_to_moment(today())
+
+
+def go_to_status(window: Window) -> None:
+    project = window.desk.plan.projects.get(window.desk.project or "")
+    if project is not None and project.status_date is not None:
+        window.chart.go_to_moment(project.status_date)
+
+
+def go_to_start(window: Window) -> None:
+    window.chart.go_to_moment(window.chart.extent()[0])
+
+
+def go_to_finish(window: Window) -> None:
+    window.chart.go_to_moment(window.chart.extent()[1])
 
 
 def show_task(window: Window) -> None:
@@ -399,3 +436,79 @@ def show_keys(window: Window) -> None:
 
 def show_inspector(window: Window) -> None:
     window.side.show_page("inspector")
+
+
+# The ripple of an edit
+
+
+def show_moved(window: Window) -> None:
+    window.side.show_page("ripple")
+
+
+def toggle_asking(window: Window) -> None:
+    desk = window.desk
+    desk.set_asking(not desk.asks_first)
+    said = "Every edit shows what it would do before it is done." if desk.asks_first else "Edits are done at once."
+    desk.told.emit(said, "", False)
+    window.registry.refresh()
+
+
+def take_staged(window: Window) -> None:
+    window.desk.take_staged()
+
+
+# Views and chains
+
+
+def ask_query(window: Window) -> None:
+    window.show_leg("build")
+    window.build.bar.query.setFocus()
+    window.build.bar.query.selectAll()
+
+
+def show_whole(window: Window) -> None:
+    window.desk.on_show.show_chain(None)
+    window.desk.on_show.show_view(PLAIN)
+
+
+def keep_view(window: Window) -> None:
+    window.side.show_view_form()
+    window.side.view_form.first_line.setFocus()
+
+
+def star_view(window: Window) -> None:
+    on_show = window.desk.on_show
+    view = replace(on_show.view, starred=not on_show.view.starred)
+    on_show.keep_view(view)
+    on_show.show_view(view)
+
+
+def forget_view(window: Window) -> None:
+    on_show = window.desk.on_show
+    name = on_show.view.name
+    on_show.forget_view(name)
+    on_show.show_view(PLAIN)
+    window.desk.told.emit(f"The view “{name}” is forgotten.", "", False)
+
+
+def chain_all(window: Window) -> None:
+    _show_chain(window, Reach.ALL)
+
+
+def chain_before(window: Window) -> None:
+    _show_chain(window, Reach.BEFORE)
+
+
+def chain_after(window: Window) -> None:
+    _show_chain(window, Reach.AFTER)
+
+
+def chain_drivers(window: Window) -> None:
+    _show_chain(window, Reach.DRIVERS)
+
+
+def _show_chain(window: Window, reach: Reach) -> None:
+    """Asked for again, it is every row again."""
+    desk = window.desk
+    wanted = Chain(desk.current, reach) if desk.current else None
+    desk.on_show.show_chain(None if desk.on_show.chain == wanted else wanted)

@@ -63,7 +63,14 @@ class CellPainter(QStyledItemDelegate):
 
     def _paint_hint(self, painter: QPainter, rect: QRect, index: QModelIndex) -> None:
         rows = self._model.desk.rows
-        heading = rows[index.row()].heading if index.row() < len(rows) else ""
+        row = rows[index.row()] if index.row() < len(rows) else None
+        heading = row.heading if row else ""
+        if row and row.tasks and index.column() == NAME:
+            painter.setFont(self._plain)
+            painter.setPen(color("muted"))
+            names = ", ".join(self._model.desk.plan.tasks[t].name for t in row.tasks[:8])
+            shown = painter.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, rect.width() - 26)
+            painter.drawText(rect.adjusted(name_left(0), 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, shown)
         if heading:
             painter.fillRect(rect.adjusted(0, 0, 0, -1), color("raised"))
         if heading and index.column() == NAME:

@@ -2,30 +2,34 @@
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent, QWheelEvent
+from collections.abc import Iterator
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT
-from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.build.headers import HEADER_HEIGHT
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
+from hexapod.desktop.chart.pictures import Pictures, words_of
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.chart.workdays import idle_spans
+from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color
-from hexapod.formats.assignment_text import format_assignments
+from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, Link, LinkKey
-from hexapod.schedule.schedule import Schedule
+from hexapod.query.views import Links
 from hexapod.worktime.clock import today
 
 FIRST_ZOOM = 5.3  # pixels a day
 MARGIN_DAYS = 14
+THICKET = 4  # links a row from which on only those that matter are shown
+MOST_ROLLED = 60  # parts that a folded summary shows on its row
+SHADED_DAYS, SHADED_HOURS = 2.2, 120.0  # pixels a day from which on idle days, and idle hours, are shaded
 
 
 class Axis(QWidget):
@@ -55,12 +59,13 @@ class Chart(QAbstractScrollArea):
         self.desk = desk
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setViewportMargins(0, HEADER_HEIGHT, 0, 0)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.axis = Axis(self)
         self.scale = TimeScale(today(), FIRST_ZOOM)
         self._is_fitted = False
         self._left = 0  # the minute at scroll position 0
-        self._driving = np.zeros(0, dtype=bool)
-        self._driving_of: Schedule | None = None
+        self._idle = Idleness(desk.plan)
+        self._pictures = Pictures(desk)
         self.viewport().setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
@@ -68,8 +73,9 @@ class Chart(QAbstractScrollArea):
         self.gestures = Gestures(self, registry)
         for signal in (desk.rows_changed, desk.changed, desk.computed):
             signal.connect(self._on_plan)
-        for signal in (desk.selection_changed, desk.proposal_changed, desk.moved_changed):
+        for signal in (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
+        desk.selection_changed.connect(self._tell_bar)
         desk.looked_at_changed.connect(self._on_project)
 
     # Time
@@ -80,10 +86,27 @@ class Chart(QAbstractScrollArea):
 
     def fit(self) -> None:
         """The whole project in the width there is."""
-        begin, end = self._extent()
+        self._fit(*self.extent())
+
+    def fit_tasks(self, tasks: list[str]) -> None:
+        """From the first start to the last finish of some tasks."""
+        known = [self.desk.schedule.slots[t] for t in tasks if self.desk.schedule.has(t)]
+        if known:
+            begin, end = int(self.desk.schedule.start[known].min()), int(self.desk.schedule.finish[known].max())
+            self._fit(begin, max(end, begin + DAY))
+
+    def _fit(self, begin: int, end: int) -> None:
         width = max(200, self.viewport().width() - 90)
         pixels = TimeScale(0, width * DAY / max(DAY, end - begin))
         self._set_scale(TimeScale(begin - round(24 * DAY / pixels.pixels), pixels.pixels).zoomed(1.0, 0))
+
+    def go_to_moment(self, at: int) -> None:
+        """A moment a quarter of the width from the left."""
+        self._set_scale(TimeScale(at - round(self.viewport().width() / 4 * DAY / self.scale.pixels), self.scale.pixels))
+
+    def go_to_origin(self, at: int) -> None:
+        """A moment at the left edge."""
+        self._set_scale(TimeScale(at, self.scale.pixels))
 
     def show_task(self, task_id: str | None) -> None:
         """Scroll to a task's bar."""
@@ -91,12 +114,24 @@ class Chart(QAbstractScrollArea):
             start = self.desk.schedule.dates(task_id).start
             self._set_scale(TimeScale(start - round(60 * DAY / self.scale.pixels), self.scale.pixels))
 
-    def _extent(self) -> tuple[int, int]:
+    def reveal(self, task_id: str) -> None:
+        """Scroll as little as it takes to see a task's row and bar."""
+        row = self.desk.position.get(task_id)
+        if isinstance(row, int):
+            bar, height = self.verticalScrollBar(), self.viewport().height()
+            bar.setValue(max(min(bar.value(), row * ROW_HEIGHT), (row + 1) * ROW_HEIGHT - height))
+        box = self.bar_of(task_id)
+        if box is not None and not (box.left() >= 0 and box.left() < self.viewport().width() - 40):
+            self.show_task(task_id)
+
+    def extent(self) -> tuple[int, int]:
         """The first start and the last finish of the project, at least some days apart."""
         desk = self.desk
+        everywhere = desk.on_show.view.everywhere
         project = desk.plan.projects.get(desk.project or "")
         start = project.start if project else today()
-        tops = desk.plan.children_of(project.id, None) if project else ()
+        shown = list(desk.plan.projects) if everywhere else [project.id] if project else []
+        tops = [t for p in shown for t in desk.plan.children_of(p, None)]
         known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
         if not known:
             return start, start + 60 * DAY
@@ -112,7 +147,7 @@ class Chart(QAbstractScrollArea):
 
     def _set_range(self) -> None:
         """The scroll bar spans the project with a margin, and what is on screen."""
-        begin, end = self._extent()
+        begin, end = self.extent()
         margin = MARGIN_DAYS * DAY
         here, width = self.scale.origin, self.viewport().width()
         self._left = min(begin - margin, here)
@@ -133,7 +168,9 @@ class Chart(QAbstractScrollArea):
         self.scale_changed.emit()
 
     def _on_plan(self, *_: object) -> None:
-        if not self._is_fitted and self.desk.rows and self.desk.schedule.has(self.desk.rows[0].task):
+        if self._idle.calendars is not self.desk.plan.calendars:
+            self._idle = Idleness(self.desk.plan)
+        if not self._is_fitted and len(self.desk.rows) and self.desk.schedule.has(self.desk.rows.task(0)):
             self._show_start()
         self._set_range()
         self.viewport().update()
@@ -142,8 +179,8 @@ class Chart(QAbstractScrollArea):
         self._show_start()
 
     def _show_start(self) -> None:
-        self._is_fitted = bool(self.desk.rows)
-        begin, _ = self._extent()
+        self._is_fitted = len(self.desk.rows) > 0
+        begin, _ = self.extent()
         self._set_scale(TimeScale(begin - 5 * DAY, self.scale.pixels))
 
     # Rows
@@ -152,9 +189,43 @@ class Chart(QAbstractScrollArea):
         scroll, height = self.verticalScrollBar().value(), self.viewport().height()
         return range(max(0, scroll // ROW_HEIGHT), min(len(self.desk.rows), (scroll + height) // ROW_HEIGHT + 1))
 
+    def tasks_of(self, row: Row) -> tuple[str, ...]:
+        """The tasks whose bars are on a row: its own, those of a lane, or those below a folded summary."""
+        return row.tasks or self.rolled(row.task) or ((row.task,) if row.task else ())
+
+    def rolled(self, task_id: str) -> tuple[str, ...]:
+        """What a folded summary shows on its row in the view on show; nothing if it shows itself."""
+        desk = self.desk
+        if not (desk.on_show.view.rolled_up and task_id and task_id in desk.folded and desk.plan.is_summary(task_id)):
+            return ()
+        leaves = tuple(t for t in desk.plan.branch(task_id) if not desk.plan.is_summary(t) and desk.schedule.has(t))
+        return leaves if len(leaves) <= MOST_ROLLED else ()
+
+    def row_of(self, task_id: str) -> int | None:
+        """The row that a task's bar is on."""
+        at = self.desk.position.get(task_id)
+        if at is None and self.desk.on_show.view.rolled_up and task_id in self.desk.plan.tasks:
+            above = [t for t in self.desk.plan.ancestors(task_id) if t in self.desk.position]
+            if above and task_id in self.rolled(above[0]):
+                at = self.desk.position.get(above[0])
+        return at if isinstance(at, int) else None
+
+    def task_at(self, at: QPointF) -> str | None:
+        """The task of the row under a point; where a row has several, that of the bar there."""
+        index = int((at.y() + self.verticalScrollBar().value()) // ROW_HEIGHT)
+        if not 0 <= index < len(self.desk.rows):
+            return None
+        row = self.desk.rows[index]
+        several = row.tasks or self.rolled(row.task)
+        for task in reversed(several):
+            bar = self.bar_of(task)
+            if bar is not None and bar.left() - g.END_REACH <= at.x() <= bar.right() + g.END_REACH:
+                return task
+        return row.task or None
+
     def bar_of(self, task_id: str) -> QRectF | None:
         """A task's bar in the viewport; None if its row is folded away or it has no dates."""
-        row = self.desk.position.get(task_id)
+        row = self.row_of(task_id)
         if row is None or not self.desk.schedule.has(task_id):
             return None
         top = g.row_top(row, self.verticalScrollBar().value())
@@ -163,103 +234,103 @@ class Chart(QAbstractScrollArea):
             return g.summary_rect(self.scale, dates_, top)
         return g.bar_rect(self.scale, dates_, top)
 
+    def words_of(self, task_id: str) -> str:
+        """A bar in words."""
+        return words_of(self.desk, task_id)
+
     def links_on_screen(self) -> list[tuple[Link, QPainterPath]]:
-        """Links of the rows on screen with their paths."""
-        found: dict[LinkKey, tuple[Link, QPainterPath]] = {}
+        """Links of the rows on screen with their paths; only those that matter where all would be a thicket."""
+        which = self.desk.on_show.view.links
+        if which is Links.NONE:
+            return []
+        plan, rows = self.desk.plan, self.visible_rows()
+        found = list(self._links_of(rows))
+        if which is Links.CHOSEN or (which is Links.WHEN_CLEAR and len(found) > THICKET * max(len(rows), 8)):
+            chosen = set(self.desk.selection)
+            found = [k for k in found if k[0] in chosen or k[1] in chosen or self.desk.is_driving(plan.links[k])]
+        paths = []
+        for key in found:
+            before, after = self.bar_of(key[0]), self.bar_of(key[1])
+            if before is not None and after is not None:
+                paths.append((plan.links[key], g.link_path(plan.links[key].type, before, after)))
+        return paths
+
+    def _links_of(self, rows: range) -> Iterator[LinkKey]:
+        seen: set[LinkKey] = set()
         plan = self.desk.plan
-        for row in self.visible_rows():
-            for key in plan.links_at.get(self.desk.rows[row].task, ()):
-                if key in found:
-                    continue
-                before, after = self.bar_of(key[0]), self.bar_of(key[1])
-                if before is not None and after is not None:
-                    link = plan.links[key]
-                    found[key] = (link, g.link_path(link.type, before, after))
-        return list(found.values())
+        for row in rows:
+            for task in self.tasks_of(self.desk.rows[row]):
+                for key in plan.links_at.get(task, ()):
+                    if key not in seen:
+                        seen.add(key)
+                        yield key
 
     # Painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
+        self.paint_all(painter)
+        self.gestures.paint(painter)
+        painter.end()
+
+    def paint_all(self, painter: QPainter) -> None:
+        """Everything but what the pointer adds, also for paper and pictures."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         width, height = self.viewport().width(), self.viewport().height()
         painter.fillRect(0, 0, width, height, color("panel"))
         self._paint_ground(painter, width, height)
         shown = self.links_on_screen()
-        for link, path in sorted(shown, key=lambda pair: self._is_driving(pair[0])):
+        for link, path in sorted(shown, key=lambda pair: self.desk.is_driving(pair[0])):
             chosen = link.key == self.gestures.hovered_link
             if self.desk.load is not None and link.key in self.desk.load.broken_links and not chosen:
                 paint.paint_broken_link(painter, path)
                 continue
-            paint.paint_link(painter, path, driving=self._is_driving(link), chosen=chosen)
+            paint.paint_link(painter, path, driving=self.desk.is_driving(link), chosen=chosen)
         scroll = self.verticalScrollBar().value()
-        for row in self.visible_rows():
-            task = self.desk.rows[row].task
-            if task and self.desk.schedule.has(task):
-                paint.paint_row(painter, self.scale, self._picture(task), g.row_top(row, scroll))
+        for index in self.visible_rows():
+            self._paint_row(painter, self.desk.rows[index], g.row_top(index, scroll))
         self._paint_status_date(painter, height)
-        self.gestures.paint(painter)
-        painter.end()
+
+    def _paint_row(self, painter: QPainter, row: Row, top: float) -> None:
+        tasks = [t for t in self.tasks_of(row) if self.desk.schedule.has(t)]
+        if row.tasks or len(tasks) > 1 or (tasks and tasks[0] != row.task):
+            tasks.sort(key=lambda t: self.desk.schedule.dates(t).start)
+            paint.paint_lane(painter, self.scale, [self._pictures.of(t) for t in tasks], top)
+        elif tasks:
+            paint.paint_row(painter, self.scale, self._pictures.of(tasks[0]), top)
 
     def _paint_ground(self, painter: QPainter, width: int, height: int) -> None:
         desk = self.desk
         project = desk.plan.projects.get(desk.project or "")
-        if project is not None and self.scale.pixels >= 2.2:
-            for begin, end in idle_spans(desk.plan, project.calendar, self.scale.minute(0), self.scale.minute(width)):
-                x = self.scale.x(begin)
-                painter.fillRect(QRectF(x, 0, self.scale.x(end) - x, height), color("shade"))
+        usual = project.calendar if project is not None else "standard"
+        self._shade(painter, usual, QRectF(0, 0, width, height))
         chosen = set(desk.selection)
         scroll = self.verticalScrollBar().value()
-        for row in self.visible_rows():
-            top = g.row_top(row, scroll)
-            if desk.rows[row].task in chosen:
-                band = color("selection")
-                band.setAlpha(190)
-                painter.fillRect(QRectF(0, top, width, ROW_HEIGHT), band)
+        for index in self.visible_rows():
+            top, row = g.row_top(index, scroll), desk.rows[index]
+            band = QRectF(0, top, width, ROW_HEIGHT)
+            task = desk.plan.tasks.get(row.task)
+            own = (task.calendar or desk.plan.projects[task.project].calendar) if task is not None else usual
+            if own != usual:
+                painter.fillRect(band, color("panel"))
+                self._shade(painter, own, band)
+            if row.heading:
+                painter.fillRect(band, color("raised"))
+            if row.task in chosen:
+                tint = color("selection")
+                tint.setAlpha(190)
+                painter.fillRect(band, tint)
             painter.setPen(color("rule"))
             painter.drawLine(QPointF(0, top + ROW_HEIGHT - 1), QPointF(width, top + ROW_HEIGHT - 1))
 
-    def _picture(self, task_id: str) -> paint.RowPicture:
-        desk = self.desk
-        task = desk.plan.tasks[task_id]
-        schedule = desk.schedule
-        ghost = desk.ghost.dates(task_id) if desk.ghost is not None and desk.ghost.has(task_id) else None
-        moved = desk.moved.get(schedule.slots[task_id])
-        free = schedule.free_start
-        return paint.RowPicture(
-            dates=schedule.dates(task_id),
-            stream=row_color(desk, task_id),
-            is_summary=desk.plan.is_summary(task_id),
-            label=format_assignments(desk.plan, task_id),
-            target=task.target,
-            is_limited=bool(task.limits),
-            free_start=int(free[schedule.slots[task_id]]) if free is not None and task.hold else None,
-            moved=moved[1] or moved[0] if moved else 0,
-            ghost=ghost,
-        )
-
-    def _is_driving(self, link: Link) -> bool:
-        """Whether a link is part of the critical chain: both ends critical and no room between them."""
-        schedule = self.desk.schedule
-        if not (schedule.has(link.predecessor) and schedule.has(link.successor)):
-            return False
-        before, after = schedule.dates(link.predecessor), schedule.dates(link.successor)
-        if not (before.critical and after.critical):
-            return False
-        network = schedule.network
-        return network is None or bool(self._driving_links()[network.interning.link_slots[link.key]])
-
-    def _driving_links(self) -> np.ndarray:
-        """By link slot, whether the link holds its successor where it is; made once for each schedule."""
-        schedule = self.desk.schedule
-        if self._driving_of is not schedule:
-            network = schedule.network
-            assert network is not None and schedule.driving is not None
-            holding = network.structure.link[schedule.driving == 1]
-            self._driving = np.zeros(len(network.links.alive), dtype=bool)
-            self._driving[holding[holding >= 0]] = True
-            self._driving_of = schedule
-        return self._driving
+    def _shade(self, painter: QPainter, calendar: str, box: QRectF) -> None:
+        """The time in which a calendar does not work, as finely as this zoom shows."""
+        if self.scale.pixels < SHADED_DAYS:
+            return
+        find = self._idle.hours if self.scale.pixels >= SHADED_HOURS else self._idle.days
+        for begin, end in find(calendar, self.scale.minute(box.left()), self.scale.minute(box.right())):
+            x = self.scale.x(begin)
+            painter.fillRect(QRectF(x, box.top(), self.scale.x(end) - x, box.height()), color("shade"))
 
     def _paint_status_date(self, painter: QPainter, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")
@@ -268,6 +339,11 @@ class Chart(QAbstractScrollArea):
             paint.paint_status_line(painter, self.scale.x(project.status_date), height, text)
 
     # Events
+
+    def _tell_bar(self) -> None:
+        """What a screen reader says of the chart: the bar that the keyboard is at."""
+        current = self.desk.current
+        self.setAccessibleDescription(self.words_of(current) if current in self.desk.plan.tasks else "")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -283,6 +359,15 @@ class Chart(QAbstractScrollArea):
             self.horizontalScrollBar().setValue(self.horizontalScrollBar().value() - turned)
         else:
             super().wheelEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not self.gestures.key(event):
+            event.ignore()
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            self.viewport().update()
+        return super().event(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.gestures.press(event)

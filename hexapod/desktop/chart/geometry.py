@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import cos, pi, sin
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -18,6 +19,8 @@ SUMMARY_TOP, SUMMARY_HEIGHT = 8.0, 9.0
 HEXAGON = 7.5  # radius
 LEAST_WIDTH = 3.0
 HANDLE_OFF, HANDLE_RADIUS, HANDLE_REACH = 11.0, 4.0, 6.0
+LABEL_MARGIN = 6.0
+GRIP_REACH = 5.0
 END_REACH = 4.0  # how near to a bar's end counts as on it
 
 
@@ -80,6 +83,36 @@ def gate_path(x: float, top: float) -> QPainterPath:
         path.lineTo(x + off, top + BAR_TOP + BAR_HEIGHT + 1)
         path.lineTo(x - 4 + off, top + BAR_TOP + BAR_HEIGHT + 1)
     return path
+
+
+def progress_grip(bar: QRectF, percent: float) -> QPointF:
+    """Where the done part of a bar ends: what is dragged to say how much is done."""
+    return QPointF(bar.left() + bar.width() * percent / 100, bar.bottom())
+
+
+def percent_at(bar: QRectF, x: float) -> float:
+    """How much is done if the done part ends at ``x``, in steps of five, or of one on a wide bar."""
+    step = 1 if bar.width() > 300 else 5
+    part = 100 * (x - bar.left()) / max(1.0, bar.width())
+    return float(max(0, min(100, round(part / step) * step)))
+
+
+def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRectF | None]:
+    """Where the labels of bars on one row go: inside a bar that has room, else behind it; None where neither is free.
+
+    ``bars`` from left to right. No label touches another one, nor a bar that is not its own.
+    """
+    found: list[QRectF | None] = []
+    for i, (bar, width) in enumerate(zip(bars, widths, strict=True)):
+        if width <= 0:
+            found.append(None)
+        elif width + 2 * LABEL_MARGIN <= bar.width():
+            found.append(QRectF(bar.left() + LABEL_MARGIN, bar.top(), width, bar.height()))
+        else:
+            box = QRectF(bar.right() + LABEL_MARGIN, bar.top(), width, bar.height())
+            others = [*bars[:i], *bars[i + 1 :], *(f for f in found if f is not None)]
+            found.append(None if any(other.intersects(box) for other in others) else box)
+    return found
 
 
 def finish_handle(bar: QRectF) -> QPointF:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart.timescale import TimeScale, marks
@@ -29,6 +30,8 @@ class RowPicture:
     free_start: int | None = None  # before a hold
     moved: int = 0  # working minutes by which the finish moved just now
     ghost: TaskDates | None = None
+    percent: float = 0.0
+    is_struck: bool = False
 
 
 def paint_axis(painter: QPainter, scale: TimeScale, width: int, height: int) -> None:
@@ -139,6 +142,12 @@ def _paint_summary(painter: QPainter, scale: TimeScale, picture: RowPicture, top
     painter.setPen(QPen(color("muted"), 1.2))
     painter.setBrush(color("panel"))
     painter.drawRoundedRect(rect, g.SUMMARY_HEIGHT / 2, g.SUMMARY_HEIGHT / 2)
+    if picture.percent > 0:
+        inner = rect.adjusted(2, 2, -2, -2)
+        inner.setWidth(max(3.0, inner.width() * picture.percent / 100))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color("muted"))
+        painter.drawRoundedRect(inner, inner.height() / 2, inner.height() / 2)
     if picture.dates.critical:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(color("ink"))
@@ -170,12 +179,15 @@ def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: f
     pale.setAlpha(PALE)
     if _is_milestone(dates):
         painter.setPen(QPen(color("ink") if dates.critical else picture.stream, 2.0 if dates.critical else 1.6))
-        painter.setBrush(color("panel"))
+        painter.setBrush(picture.stream if picture.percent >= 100 else color("panel"))
         painter.drawPolygon(g.hexagon(rect.center(), g.HEXAGON))
     else:
         painter.setPen(QPen(picture.stream, 0.8))
         painter.setBrush(pale)
         painter.drawRoundedRect(rect.adjusted(0.4, 0.4, -0.4, -0.4), 2, 2)
+        if picture.percent > 0:
+            done = QRectF(rect.left(), rect.top(), rect.width() * picture.percent / 100, rect.height())
+            painter.fillRect(done.adjusted(0.4, 0.4, 0, -0.4), picture.stream)
         if dates.critical:
             keel = QRectF(rect.left(), rect.bottom() + g.KEEL_GAP, rect.width(), g.KEEL_HEIGHT)
             painter.fillRect(keel, color("ink"))
@@ -226,13 +238,72 @@ def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRec
         x = _paint_text(painter, text, x, top, "amber")
     if not picture.label:
         return
-    painter.setFont(font(8))
+    face = font(8)
+    face.setStrikeOut(picture.is_struck)
+    painter.setFont(face)
     wide = painter.fontMetrics().horizontalAdvance(picture.label)
     if wide + 12 <= shape.width() and not _is_milestone(picture.dates):
-        painter.setPen(color("ink"))
-        painter.drawText(shape.adjusted(6, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, picture.label)
+        _paint_inside(painter, picture, shape)
     else:
         _paint_text(painter, picture.label, x, top, "ink")
+
+
+def _paint_inside(painter: QPainter, picture: RowPicture, shape: QRectF) -> None:
+    """A label on its bar: in the panel's colour over the done part where that is dark, in ink over the rest."""
+    box = shape.adjusted(6, 0, -4, 0)
+    done = QRectF(shape.left(), shape.top(), shape.width() * picture.percent / 100, shape.height())
+    rest = QRectF(done.right(), shape.top(), shape.right() - done.right(), shape.height())
+    for part, role in ((done, on_stream(picture.stream)), (rest, "ink")):
+        if part.width() > 0:
+            painter.save()
+            painter.setClipRect(part, Qt.ClipOperation.IntersectClip)
+            painter.setPen(color(role))
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, picture.label)
+            painter.restore()
+
+
+def on_stream(stream: QColor) -> str:
+    """The role of text on a full stream colour: whichever of panel and ink stands out more from it."""
+    return max(("panel", "ink"), key=lambda role: contrast(color(role), stream))
+
+
+def contrast(one: QColor, other: QColor) -> float:
+    """The ratio of WCAG 2.2 (relative luminance, success criterion 1.4.3)."""
+    a, b = sorted((_luminance(one), _luminance(other)))
+    return (b + 0.05) / (a + 0.05)
+
+
+def _luminance(colour: QColor) -> float:
+    parts = (colour.redF(), colour.greenF(), colour.blueF())
+    r, g_, b = (c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts)
+    return 0.2126 * r + 0.7152 * g_ + 0.0722 * b
+
+
+def paint_lane(painter: QPainter, scale: TimeScale, pictures: Sequence[RowPicture], top: float) -> None:
+    """Several tasks on one row, with the labels for which there is room."""
+    painter.setFont(font(8))
+    metrics = painter.fontMetrics()
+    bars = [g.bar_rect(scale, p.dates, top) for p in pictures]
+    boxes = g.placed_labels(bars, [metrics.horizontalAdvance(p.label) for p in pictures])
+    for picture, bar, box in zip(pictures, bars, boxes, strict=True):
+        if picture.ghost is not None:
+            _paint_ghost(painter, scale, picture, top)
+        _paint_work(painter, scale, picture, top)
+        if box is None:
+            continue
+        painter.setFont(font(8))
+        if box.right() <= bar.right():
+            _paint_inside(painter, picture, bar)
+        else:
+            painter.setPen(color("ink"))
+            painter.drawText(box.adjusted(0, 0, 2, 0), Qt.AlignmentFlag.AlignVCenter, picture.label)
+
+
+def paint_grip(painter: QPainter, at: QPointF) -> None:
+    """What is dragged to say how much is done."""
+    painter.setPen(QPen(color("petrol"), 1.2))
+    painter.setBrush(color("panel"))
+    painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 4, at.y() + 6), QPointF(at.x() + 4, at.y() + 6)]))
 
 
 def _paint_text(painter: QPainter, text: str, x: float, top: float, role: str) -> float:

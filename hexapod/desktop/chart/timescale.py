@@ -13,7 +13,7 @@ from hexapod.desktop import dates
 from hexapod.plan.records import DAY
 from hexapod.worktime.clock import date_of, day_number
 
-CLOSEST, WIDEST = 960.0, 0.02  # pixels a day
+CLOSEST, WIDEST = 1920.0, 0.012  # pixels a day
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,9 @@ def marks(scale: TimeScale, width: float) -> tuple[list[Mark], list[Mark]]:
     first, last = scale.minute(0) // DAY, scale.minute(width) // DAY + 1
     p = scale.pixels
     if p >= 180:
-        return list(_days(first, last, long=True)), list(_hours(first, last, 4 if p < 400 else 2))
+        return list(_days(first, last, long=True)), list(_hours(first, last, 4 if p < 400 else 2 if p < 900 else 1))
+    if p >= 26:
+        return list(_weeks(first, last, long=True)), list(_days(first, last, long=False, named=True))
     if p >= 17:
         return list(_months(first, last)), list(_days(first, last, long=False))
     if p >= 2.6:
@@ -81,16 +83,22 @@ def _hours(first: int, last: int, step: int) -> Iterator[Mark]:
             yield Mark(at, at + step * 60, f"{hour}")
 
 
-def _days(first: int, last: int, *, long: bool) -> Iterator[Mark]:
+def _days(first: int, last: int, *, long: bool, named: bool = False) -> Iterator[Mark]:
+    locale = QLocale()
     for day in range(first, last):
-        at = day * DAY
-        yield Mark(at, at + DAY, dates.long_day(at) if long else str(date_of(day).day))
+        at, on = day * DAY, date_of(day)
+        short = locale.dayName(on.isoweekday(), QLocale.FormatType.NarrowFormat) if named else ""
+        yield Mark(at, at + DAY, dates.long_day(at) if long else f"{short} {on.day}".strip())
 
 
-def _weeks(first: int, last: int) -> Iterator[Mark]:
+def _weeks(first: int, last: int, *, long: bool = False) -> Iterator[Mark]:
+    """Weeks from Monday on; ``long`` with their number in the year (ISO 8601)."""
     monday = first - date_of(first).weekday()
     for day in range(monday, last, 7):
-        yield Mark(day * DAY, (day + 7) * DAY, str(date_of(day).day))
+        begins = date_of(day)
+        month = QLocale().monthName(begins.month, QLocale.FormatType.LongFormat)
+        text = f"{month} {begins.year}, week {begins.isocalendar()[1]}" if long else str(begins.day)
+        yield Mark(day * DAY, (day + 7) * DAY, text)
 
 
 def _months(first: int, last: int, *, short: bool = False) -> Iterator[Mark]:

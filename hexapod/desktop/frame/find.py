@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
 
 from hexapod.plan.outline import number_of
+from hexapod.query.asking import is_query
 
 if TYPE_CHECKING:
     from hexapod.desktop.window import Window
@@ -20,7 +22,7 @@ class FindBox(QLineEdit):
     def __init__(self, window: Window) -> None:
         super().__init__()
         self.setObjectName("find")
-        self.setPlaceholderText("Find a task or an action    Ctrl+K")
+        self.setPlaceholderText("Find a task or an action, ask the plan    Ctrl+K")
         self.setAccessibleName("Find a task or an action")
         self._window = window
         self._found = QListWidget(window)
@@ -37,7 +39,7 @@ class FindBox(QLineEdit):
         if not words:
             self._found.hide()
             return
-        for name, data in self._matches(words):
+        for name, data in self._matches(text, words):
             item = QListWidgetItem(name)
             item.setData(Qt.ItemDataRole.UserRole, data)
             self._found.addItem(item)
@@ -54,12 +56,13 @@ class FindBox(QLineEdit):
     def _height(self) -> int:
         return self._found.sizeHintForRow(0) * self._found.count() + 10
 
-    def _matches(self, words: list[str]) -> list[tuple[str, tuple[str, str]]]:
+    def _matches(self, text: str, words: list[str]) -> list[tuple[str, tuple[str, str]]]:
         def fits(name: str) -> bool:
             low = name.casefold()
             return all(word in low for word in words)
 
         desk = self._window.desk
+        question = [("Show only rows of which this is true", ("query", text))] if is_query(desk.plan, text) else []
         actions = [
             (f"{a.text}    {a.shown_keys}".rstrip(), ("action", a.id))
             for a in self._window.registry
@@ -72,7 +75,7 @@ class FindBox(QLineEdit):
                 tasks.append((f"{number_of(desk.plan, task.id)}  {task.name}    {project}", ("task", task.id)))
                 if len(tasks) == MOST:
                     break
-        return tasks[: MOST - min(4, len(actions))] + actions[:4]
+        return question + tasks[: MOST - min(4, len(actions))] + actions[:4]
 
     def _take(self, item: QListWidgetItem | None) -> None:
         data = item.data(Qt.ItemDataRole.UserRole) if item else None
@@ -85,6 +88,10 @@ class FindBox(QLineEdit):
             self._window.desk.go_to(key)
             self._window.chart.show_task(key)
             self._window.grid.show_current()
+        elif kind == "query":
+            self._window.show_leg("build")
+            desk = self._window.desk
+            desk.on_show.show_view(replace(desk.on_show.view, name="", query=key))
         else:
             self._window.registry.qt(key).trigger()
 

@@ -9,7 +9,11 @@ from PyQt6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.theme.style import color, font
 
-LEGS = (("build", 1, "Build", "What has to be done, and when"), ("staff", 3, "Staff", "Who does it, and can they"))
+LEGS = (
+    ("build", 1, "Build", "What has to be done, and when"),
+    ("link", 2, "Link", "What waits for what, and what drives the finish"),
+    ("staff", 3, "Staff", "Who does it, and can they"),
+)
 WIDTH = 64
 
 

@@ -92,6 +92,8 @@ class Vitals(QWidget):
         count, critical = self._count_critical(shown)
         self.critical.show_value(f"{critical} of {count}" if count else "–", False)
         load = desk.load
+        if desk.ghost is not None and desk.past is None and desk.proposal is None:
+            load = desk.load_of(desk.ghost)
         overloads = len(load.overloads) if load else None
         if desk.proposal is not None:
             overloads = len(desk.proposal.overloads_after)
@@ -102,8 +104,11 @@ class Vitals(QWidget):
 
     def _conflicts_here(self) -> list[Conflict]:
         desk = self._desk
-        found = desk.load.conflicts if desk.load else []
-        return [c for c in found if desk.plan.tasks[c.task].project == desk.project]
+        load = desk.load
+        if desk.ghost is not None and desk.past is None and desk.proposal is None:
+            load = desk.load_of(desk.ghost)
+        found = load.conflicts if load else []
+        return [c for c in found if c.task in desk.plan.tasks and desk.plan.tasks[c.task].project == desk.project]
 
     def _show_target(self, target: int | None, finish: int | None) -> None:
         if target is None or finish is None:

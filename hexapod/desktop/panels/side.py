@@ -21,16 +21,18 @@ from hexapod.desktop.panels.projects_page import ProjectsPage
 from hexapod.desktop.panels.proposal import ProposalPage
 from hexapod.desktop.panels.repeat_form import RepeatForm
 from hexapod.desktop.panels.replace_page import ReplacePage
+from hexapod.desktop.panels.ripple import RipplePage
 from hexapod.desktop.panels.save_template import SaveTemplateForm
 from hexapod.desktop.panels.sheets import Keys, Legend
 from hexapod.desktop.panels.soundness import SoundnessPage
 from hexapod.desktop.panels.templates_page import TemplatesPage
 from hexapod.desktop.panels.user_form import UserForm
+from hexapod.desktop.panels.view_form import ViewForm
 from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 # Pages that are looked at and left again by asking for them once more.
-SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths")
+SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple")
 
 
 class SidePanel(QFrame):
@@ -53,6 +55,7 @@ class SidePanel(QFrame):
         self.save_template = SaveTemplateForm(desk, self._leave)
         self.export = ExportPage(desk, self._leave)
         self.user_form = UserForm(desk, self._leave)
+        self.view_form = ViewForm(desk, self._leave)
         self.pages: dict[str, Page] = {
             "inspector": Inspector(desk, registry),
             "proposal": ProposalPage(desk, registry),
@@ -68,10 +71,12 @@ class SidePanel(QFrame):
             "export": self.export,
             "float_paths": FloatPathsPage(desk),
             "user": self.user_form,
+            "view": self.view_form,
             "columns": ColumnsPage(desk, self.show_field),
             "field": self.field_form,
             "replace": ReplacePage(desk),
             "history": HistoryPage(desk),
+            "ripple": RipplePage(desk),
             "legend": Legend(desk),
             "keys": Keys(desk, registry),
         }
@@ -84,6 +89,7 @@ class SidePanel(QFrame):
         box.addWidget(self._stack)
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
+        desk.staged_changed.connect(self._on_staged)
 
     @property
     def shown(self) -> str:
@@ -142,6 +148,10 @@ class SidePanel(QFrame):
         self.show_page("save_template")
         self.save_template.refresh_now()
 
+    def show_view_form(self) -> None:
+        self.show_page("view")
+        self.view_form.refresh_now()
+
     def show_export(self) -> None:
         self.show_page("export")
         self.export.refresh_now()
@@ -154,6 +164,11 @@ class SidePanel(QFrame):
     def _leave(self) -> None:
         self.show_page(self.home)
         self.left.emit()
+
+    def _on_staged(self) -> None:
+        """What waits to be looked at is shown, and goes with its page."""
+        if self._desk.staged is not None and self.shown != "ripple":
+            self.show_page("ripple")
 
     def _on_proposal(self) -> None:
         if self._desk.proposal is not None:

@@ -143,6 +143,14 @@ def _sheet(p: Palette) -> str:
     #toolbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px; padding: 3px; }}
     #toolbar QToolButton:hover {{ background: {p.selection}; }}
     #toolbar QToolButton:focus {{ border-color: {p.petrol}; }}
+    #viewbar {{ background: {p.panel}; border-bottom: 1px solid {p.rule}; }}
+    #viewbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px;
+                           padding: 3px 8px; color: {p.petrol}; font-weight: 500; }}
+    #viewbar QToolButton:hover {{ background: {p.selection}; }}
+    #viewbar QToolButton:focus {{ border-color: {p.petrol}; }}
+    #viewbar QToolButton::menu-indicator {{ image: none; }}
+    #viewbar QLineEdit {{ border-color: {p.rule}; padding: 2px 6px; }}
+    #viewbar QLineEdit:focus {{ border-color: {p.petrol}; }}
     #notice {{ color: {p.ink}; }}
     #notice[tone="trouble"] {{ color: {p.brick}; }}
     #panel {{ background: {p.panel}; border-left: 1px solid {p.rule}; }}

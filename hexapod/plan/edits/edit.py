@@ -23,6 +23,10 @@ class Edit:
         self.change(draft)
         return draft.finish()[0]
 
+    def named(self, words: str) -> Edit:
+        """The same under other words."""
+        return Edit(words, self.change)
+
 
 def together(words: str, edits: list[Edit]) -> Edit:
     """Several edits as one, undone as one."""

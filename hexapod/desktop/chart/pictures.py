@@ -1,0 +1,73 @@
+"""From tasks to what the painting of their bars needs to know, and the same in words."""
+
+from __future__ import annotations
+
+from hexapod.desktop import dates
+from hexapod.desktop.build.coloring import row_color
+from hexapod.desktop.chart.painter import RowPicture
+from hexapod.desktop.desk import Desk
+from hexapod.formats.assignment_text import format_assignments
+from hexapod.query.views import Labels
+from hexapod.worktime.lengths import format_length
+
+
+class Pictures:
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+
+    def of(self, task_id: str) -> RowPicture:
+        desk = self._desk
+        task = desk.plan.tasks[task_id]
+        schedule = desk.schedule
+        ghost = desk.ghost.dates(task_id) if desk.ghost is not None and desk.ghost.has(task_id) else None
+        moved = desk.moved.get(schedule.slots[task_id])
+        free = schedule.free_start
+        return RowPicture(
+            dates=schedule.dates(task_id),
+            stream=row_color(desk, task_id),
+            is_summary=desk.plan.is_summary(task_id),
+            label=self.label(task_id),
+            target=task.target,
+            is_limited=bool(task.limits),
+            free_start=int(free[schedule.slots[task_id]]) if free is not None and task.hold else None,
+            moved=moved[1] or moved[0] if moved else 0,
+            ghost=ghost,
+            percent=desk.percent(task_id),
+            is_struck=desk.is_struck(task_id),
+        )
+
+    def label(self, task_id: str) -> str:
+        """What the view puts on bars."""
+        desk, kind = self._desk, self._desk.on_show.view.labels
+        if kind is Labels.NOTHING:
+            return ""
+        if kind is Labels.NAME:
+            return desk.plan.tasks[task_id].name
+        if kind is Labels.PEOPLE:
+            return ", ".join(desk.plan.resources[a.resource].name for a in desk.plan.assignments_of(task_id))
+        return format_assignments(desk.plan, task_id)
+
+
+def words_of(desk: Desk, task_id: str) -> str:
+    """A bar as a screen reader says it, and a tooltip shows it."""
+    task = desk.plan.tasks[task_id]
+    if not desk.schedule.has(task_id):
+        return task.name
+    found = desk.schedule.dates(task_id)
+    parts = [task.name]
+    if found.start == found.finish:
+        parts.append(dates.long_day(found.start))
+    else:
+        parts.append(f"{dates.short_day(found.start)} to {dates.long_day(found.finish)}")
+        parts.append(format_length(found.duration))
+    if found.critical:
+        parts.append("critical")
+    else:
+        parts.append(f"float {format_length(found.total_float)}")
+    percent = desk.percent(task_id)
+    if percent:
+        parts.append(f"{percent:.0f} % done")
+    who = format_assignments(desk.plan, task_id)
+    if who:
+        parts.append(who)
+    return ", ".join(parts)
