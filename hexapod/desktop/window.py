@@ -18,6 +18,7 @@ from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.importing.view import ImportView
+from hexapod.desktop.month.view import MonthView
 from hexapod.desktop.network.leg import LinkLeg
 from hexapod.desktop.panels.side import SidePanel
 from hexapod.desktop.staff.leg import StaffLeg
@@ -50,6 +51,8 @@ class Window(QMainWindow):
         self._legs.addWidget(self.staff)
         self.calendars = CalendarsView(self.desk, lambda: self.show_leg("build"))
         self._legs.addWidget(self.calendars)
+        self.month = MonthView(self.desk, self.registry, lambda: self.show_leg("build"))
+        self._legs.addWidget(self.month)
         self.importing = ImportView(self.desk, lambda: self.show_leg("build"))
         self._legs.addWidget(self.importing)
         self._lay_out()
@@ -113,6 +116,11 @@ class Window(QMainWindow):
         self._legs.setCurrentWidget(self.importing)
         self.importing.open_file(path)
 
+    def show_month(self) -> None:
+        """The month view in place of the leg."""
+        self._legs.setCurrentWidget(self.month)
+        self.month.canvas.setFocus()
+
     def show_calendars(self) -> None:
         """The calendars in place of the leg; the plan is a button away."""
         self._legs.setCurrentWidget(self.calendars)
@@ -130,6 +138,8 @@ class Window(QMainWindow):
         shown = self._legs.currentWidget()
         if shown is self.link:
             return self.link.main_part
+        if shown is self.month:
+            return self.month.canvas
         return self.staff.table if shown is self.staff else self.grid
 
     def focus_next_part(self) -> None:
@@ -175,7 +185,8 @@ class Window(QMainWindow):
         if event.key() == Qt.Key.Key_Escape:
             if self.desk.staged is not None:
                 self.desk.drop_staged()
-            elif not (self.chart.gestures.cancel() or (self.link.isVisible() and self.link.cancel())):
+            elif not (self.chart.gestures.cancel() or (self.link.isVisible() and self.link.cancel())
+                      or (self.month.isVisible() and self.month.canvas.cancel())):  # fmt: skip
                 self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)

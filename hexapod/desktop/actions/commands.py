@@ -351,6 +351,25 @@ def show_map(window: Window) -> None:
     window.link.show_map(True)
 
 
+def show_month(window: Window) -> None:
+    window.show_month()
+
+
+def toggle_strip(window: Window) -> None:
+    window.show_leg("build")
+    window.build.strip.toggle()
+
+
+def put_on_strip(window: Window) -> None:
+    desk, strip = window.desk, window.build.strip
+    tasks = list(desk.selected()) or [desk.current or ""]
+    on = strip.put(tasks)
+    if strip.isHidden():
+        strip.toggle()
+    names = f"“{desk.plan.tasks[tasks[0]].name}”" if len(tasks) == 1 else f"{len(tasks)} tasks"
+    desk.told.emit(f"{names} {'on' if on else 'off'} the milestone strip.", "", False)
+
+
 def look_at_staff(window: Window) -> None:
     window.show_leg("staff")
 

@@ -9,6 +9,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.grid import Grid
 from hexapod.desktop.chart.chart import Chart
+from hexapod.desktop.chart.milestone_strip import MilestoneStrip
 from hexapod.desktop.chart.overview import HEIGHT, Overview
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.strip.canvas import LoadCanvas
@@ -49,11 +50,13 @@ class BuildLeg(QWidget):
         splitter.setStretchFactor(0, 0)
         splitter.setStretchFactor(1, 1)
         splitter.setSizes([GRID_WIDTH, 600])
+        self.strip = MilestoneStrip(desk)
         self.bar = ViewBar(desk, registry)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
         box.addWidget(self.bar)
+        box.addWidget(self.strip)
         box.addWidget(splitter, 1)
 
     def _share_rows(self) -> None:

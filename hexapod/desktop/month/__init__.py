@@ -1,0 +1,1 @@
+"""The month view: tasks and milestones on the days of a month."""
