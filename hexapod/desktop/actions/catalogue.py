@@ -24,6 +24,10 @@ def _in_project(desk: Desk) -> bool:
     return desk.project is not None and _writable(desk)
 
 
+def _in_project_read(desk: Desk) -> bool:
+    return desk.project is not None and desk.is_computed
+
+
 def _several(desk: Desk) -> bool:
     return len(desk.selected()) > 1 and _writable(desk)
 
@@ -183,6 +187,11 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.strip", "Milestone strip", commands.toggle_strip, "View", "Ctrl+Shift+X"),
     Action("row.strip", "On the milestone strip, or off it", commands.put_on_strip, "Row", "", "", ("row",),
            enabled=_one),
+    Action("walk.why", "Why it finishes when it does", commands.why_finish, "View", "Ctrl+W", enabled=_in_project_read),
+    Action("walk.back", "Go to what drives it", commands.walk_back, "View", "Ctrl+Alt+Left", "", ("row",),
+           enabled=_in_network),
+    Action("walk.on", "Go to what it drives", commands.walk_on, "View", "Ctrl+Alt+Right", "", ("row",),
+           enabled=_in_network),
     Action("look.calendars", "Calendars", commands.show_calendars, "View", "Ctrl+Shift+K", "calendar"),
     Action("look.columns", "Columns and fields", commands.show_columns, "View", "Ctrl+Shift+F", "", ("chart",)),
     Action("view.ask", "Show only rows of which… is true", commands.ask_query, "View", "Ctrl+F", "search", ("chart",)),

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 from hexapod.desktop.build.clipboard import cells_copied, filled_down, pasted, rows_copied
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.plan.records import Link
 from hexapod.query.views import PLAIN
 from hexapod.schedule.chains import Chain, Reach
 from hexapod.worktime.clock import today
@@ -455,6 +456,53 @@ def show_keys(window: Window) -> None:
 
 def show_inspector(window: Window) -> None:
     window.side.show_page("inspector")
+
+
+# Walking the reasons
+
+
+def why_finish(window: Window) -> None:
+    """To the task that ends last, with the keyboard in the chain of its reasons."""
+    desk = window.desk
+    leaves = [t for t in desk.on_show.outline().tasks if not desk.plan.is_summary(t) and desk.schedule.has(t)]
+    leaves = [t for t in leaves if desk.plan.tasks[t].project == desk.project]
+    if not leaves:
+        desk.told.emit("Nothing is planned yet.", "", False)
+        return
+    finish = desk.schedule.finish
+    last = max(leaves, key=lambda t: (int(finish[desk.schedule.slots[t]]), not desk.plan.links_from(t), t))
+    desk.go_to(last)
+    window.side.show_page("inspector")
+    inspector = window.side.inspector
+    inspector.show_section("dates")
+    inspector.focus_why()
+
+
+def walk_back(window: Window) -> None:
+    _walk(window, back=True)
+
+
+def walk_on(window: Window) -> None:
+    _walk(window, back=False)
+
+
+def _walk(window: Window, *, back: bool) -> None:
+    """Along a link, one that drives if there is one; else the one with the least room."""
+    desk = window.desk
+    current = desk.current or ""
+    links = desk.plan.links_into(current) if back else desk.plan.links_from(current)
+    if not links:
+        desk.told.emit("It waits for nothing." if back else "Nothing waits for it.", "", False)
+        return
+    schedule = desk.schedule
+
+    def closeness(link: Link) -> tuple[bool, int]:
+        other = link.predecessor if back else link.successor
+        at = schedule.slots[other]
+        return not desk.is_driving(link), -int(schedule.finish[at]) if back else int(schedule.start[at])
+
+    best = min(links, key=closeness)
+    desk.go_to(best.predecessor if back else best.successor)
 
 
 # The ripple of an edit

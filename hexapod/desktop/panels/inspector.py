@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
@@ -11,6 +11,7 @@ from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.panels.settings import TaskSettings
+from hexapod.desktop.panels.slip_curve import Points, SlipCurve, slip_points
 from hexapod.desktop.panels.talk import TaskTalk
 from hexapod.desktop.panels.why import WhyChain
 from hexapod.desktop.parts import LineButton, card, heading, icon_button, label
@@ -21,10 +22,12 @@ from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
-from hexapod.schedule.words import conflict_words, lag_text
+from hexapod.schedule.words import conflict_words, lag_text, limit_words
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length, parse_length
 
 SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes"}
+FILLED_AFTER = 30  # milliseconds until a page that was asked to fill itself anew has done so
+MOST_NEXT = 2  # the second and the third reason
 SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
 
 
@@ -32,8 +35,9 @@ class Inspector(Page):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, "Inspector")
         self._registry = registry
-        self._slips: list[QLabel] = []
         self.section = "dates"
+        self._focus_soon = QTimer(self, singleShot=True, interval=FILLED_AFTER)
+        self._focus_soon.timeout.connect(self._focus_why)
         for signal in (desk.selection_changed, desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
 
@@ -61,12 +65,14 @@ class Inspector(Page):
         self._fill_dates(found)
         if not desk.plan.is_summary(task.id):
             self._fill_duration(task)
+        self._fill_done(task)
         self._fill_limits(task, found)
         self._fill_conflicts(task)
         if desk.is_computed:
             self.box.addWidget(heading("Why these dates"))
             self.box.addWidget(WhyChain(desk, task.id))
             if not desk.plan.is_summary(task.id):
+                self._fill_next_reasons(task)
                 self._fill_slips(task)
         self._fill_links(task)
         if not desk.plan.is_summary(task.id):
@@ -91,6 +97,15 @@ class Inspector(Page):
         """Dates and their reasons, what the task says of itself, or what is said about it."""
         self.section = name
         self.refresh_now()
+
+    def focus_why(self) -> None:
+        """The keyboard goes to the chain of reasons, once it is there."""
+        self._focus_soon.start()
+
+    def _focus_why(self) -> None:
+        chains = [w for w in self.findChildren(WhyChain) if w.isVisible()]
+        if chains:
+            chains[-1].setFocus()
 
     def _fill_empty(self) -> None:
         if self.desk.project is None:
@@ -158,9 +173,22 @@ class Inspector(Page):
             line.addWidget(button)
         self.box.addLayout(line)
 
-    def _fill_limits(self, task: Task, found: TaskDates) -> None:
-        from hexapod.schedule.words import limit_words
+    def _fill_done(self, task: Task) -> None:
+        """How much is done, in steps; the chart is where it is dragged."""
+        line = QHBoxLayout()
+        percent = self.desk.percent(task.id)
+        line.addWidget(label(f"{percent:.0f} % done"), 1)
+        for words, to in (("Not begun", 0.0), ("Half", 50.0), ("Done", 100.0)):
+            button = QPushButton(words)
+            button.setProperty("role", "choice")
+            button.setCheckable(True)
+            button.setChecked(percent == to)
+            button.setEnabled(self._can_edit())
+            button.clicked.connect(lambda _, p=to: self.desk.do(edits.set_percent(self.desk.plan, [task.id], p)))
+            line.addWidget(button)
+        self.box.addLayout(line)
 
+    def _fill_limits(self, task: Task, found: TaskDates) -> None:
         for limit in task.limits:
             by = f", set by {limit.by}" if limit.by else ""
             text = f"{limit_words(limit.kind).capitalize()} {dates.short_day(limit.at)}{by}"
@@ -190,8 +218,33 @@ class Inspector(Page):
         line.addWidget(button)
         self.box.addLayout(line)
 
+    def _fill_next_reasons(self, task: Task) -> None:
+        """What would hold it next, and how far that is from driving."""
+        from hexapod.schedule.holders import holders
+
+        found = [h for h in holders(self.desk.schedule, task.id) if h.slack > 0][:MOST_NEXT]
+        if not found:
+            return
+        self.box.addWidget(heading("What would hold it next"))
+        plan = self.desk.plan
+        for holder in found:
+            line = QHBoxLayout()
+            if holder.link is not None:
+                name = plan.tasks[holder.link.predecessor].name
+                button = LineButton(name)
+                button.setObjectName("nextReason")
+                button.clicked.connect(lambda _, t=holder.link.predecessor: self.desk.go_to(t))
+                line.addWidget(button, 1)
+            else:
+                text = limit_words(holder.limit).capitalize() if holder.limit else "The project's start"
+                line.addWidget(label(text, wrap=True), 1)
+            away = label(f"{format_length(holder.slack)} away", "muted")
+            away.setToolTip("How much it could start earlier before this held it")
+            line.addWidget(away)
+            self.box.addLayout(line)
+
     def _fill_slips(self, task: Task) -> None:
-        """Worked out beside the interface: each is a schedule of its own."""
+        """Worked out beside the interface: each point of the curve is a schedule of its own."""
         self.box.addWidget(heading("If it slips"))
         lines = [label(f"{format_length(delay)} late: …", wrap=True) for delay in SLIPS]
         for line in lines:
@@ -203,19 +256,31 @@ class Inspector(Page):
         by.setPlaceholderText("by another amount: 8 d")
         by.returnPressed.connect(lambda: lines[-1].setText(self._slip_said(task.id, by.text())))
         lines.append(label("", wrap=True))
+
+        def read(delay: int, moves: int) -> None:
+            finish = f"finish moves {format_length(moves)}" if moves else "finish stays"
+            lines[-1].setText(f"{format_length(delay)} late: {finish}")
+
+        curve = SlipCurve(read)
+        self.box.addWidget(curve)
         self.box.addWidget(by)
         self.box.addWidget(lines[-1])
 
-        def work() -> list[str]:
-            return [slip_words(schedule, task.id, delay) for delay in SLIPS]
+        def is_wanted() -> bool:
+            return schedule is self.desk.schedule and self.desk.current == task.id
 
-        def show(words: object) -> None:
-            if schedule is self.desk.schedule and self.desk.current == task.id:
-                for line, text in zip(self._slips, words, strict=False):  # type: ignore[call-overload]
+        def work() -> tuple[list[str], Points]:
+            words = [slip_words(schedule, task.id, delay) for delay in SLIPS]
+            return words, slip_points(schedule, task.id, is_wanted)
+
+        def show(found: object) -> None:
+            if is_wanted():
+                words, points = found  # type: ignore[misc]
+                for line, text in zip(lines, words, strict=False):
                     line.setText(text)
+                curve.show_points(points)
 
-        self._slips = lines
-        in_background(self, work, show, lambda error: lines[0].setText(str(error)))
+        in_background(curve, work, show, lambda error: lines[0].setText(str(error)))
 
     def _slip_said(self, task_id: str, text: str) -> str:
         try:

@@ -56,8 +56,9 @@ class SidePanel(QFrame):
         self.export = ExportPage(desk, self._leave)
         self.user_form = UserForm(desk, self._leave)
         self.view_form = ViewForm(desk, self._leave)
+        self.inspector = Inspector(desk, registry)
         self.pages: dict[str, Page] = {
-            "inspector": Inspector(desk, registry),
+            "inspector": self.inspector,
             "proposal": ProposalPage(desk, registry),
             "project": self.project_form,
             "resource": self.resource_form,
