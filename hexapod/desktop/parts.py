@@ -73,6 +73,7 @@ def clear(layout: QLayout) -> None:
         widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()
+            widget.setProperty("putAway", True)
             widget.deleteLater()
         elif inner is not None:
             clear(inner)

@@ -20,7 +20,9 @@ from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.importing.view import ImportView
 from hexapod.desktop.month.view import MonthView
 from hexapod.desktop.network.leg import LinkLeg
+from hexapod.desktop.panels.paper_page import PaperPage
 from hexapod.desktop.panels.side import SidePanel
+from hexapod.desktop.paper.drawings import ChartDrawing, Drawing, MonthDrawing, NetworkDrawing
 from hexapod.desktop.staff.leg import StaffLeg
 from hexapod.desktop.theme.style import apply_theme, palette, theme_named
 from hexapod.session import Applied, Session
@@ -55,6 +57,7 @@ class Window(QMainWindow):
         self._legs.addWidget(self.month)
         self.importing = ImportView(self.desk, lambda: self.show_leg("build"))
         self._legs.addWidget(self.importing)
+        self.side.add_page("paper", PaperPage(self.desk, self.side.leave, self.drawing))
         self._lay_out()
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
@@ -110,6 +113,25 @@ class Window(QMainWindow):
         self._legs.setCurrentWidget({"build": self.build, "link": self.link, "staff": self.staff}[leg])
         self.rail.show_leg(leg)
         self.side.go_home("proposal" if leg == "staff" else "inspector")
+
+    def drawing(self, what: str, columns: tuple[str, ...]) -> Drawing:
+        """A view as a whole, for paper and pictures."""
+        if what == "network":
+            self.link.lay_out_now()
+            return NetworkDrawing(self.desk, self.link.diagram)
+        if what == "month":
+            self.month.canvas.refresh()
+            return MonthDrawing(self.desk, self.month.canvas)
+        return ChartDrawing(self.desk, self.chart, columns)
+
+    def show_paper(self) -> None:
+        """What is on screen, for paper or a picture."""
+        page = self.side.pages["paper"]
+        assert isinstance(page, PaperPage)
+        shown = self._legs.currentWidget()
+        page.what = "network" if shown is self.link else "month" if shown is self.month else "chart"
+        self.side.show_page("paper")
+        page.refresh_now()
 
     def show_import(self, path: Path) -> None:
         """What a file would bring, before it is taken."""

@@ -53,16 +53,19 @@ def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
 
 
 def _reached(begin: list[int], from_: Ints, to: Ints, schedule: Schedule) -> set[int]:
-    from scipy.sparse import csr_matrix  # slow to import, and only needed here
-    from scipy.sparse.csgraph import breadth_first_order
-
+    """Breadth first, a whole front at a time."""
     network = schedule.network
     assert network is not None
     size = network.size
-    root = 2 * size  # leads to all that it begins with: tasks, and the closes of summaries
-    begins = np.array([*begin, *(slot + size for slot in begin)], dtype=np.int64)
-    rows = np.concatenate((from_, np.full(len(begins), root)))
-    columns = np.concatenate((to, begins))
-    graph = csr_matrix((np.ones(len(rows), dtype=np.int8), (rows, columns)), shape=(root + 1, root + 1))
-    reached = breadth_first_order(graph, root, return_predecessors=False)
-    return {int(node) for node in reached[1:] if node < size}
+    order = np.argsort(from_, kind="stable")
+    onward = to[order]
+    starts = np.searchsorted(from_[order], np.arange(2 * size + 1))
+    seen = np.zeros(2 * size, dtype=bool)
+    front = np.array([*begin, *(slot + size for slot in begin)], dtype=np.int64)
+    while len(front):
+        seen[front] = True
+        counts = starts[front + 1] - starts[front]
+        first = np.repeat(starts[front] - np.concatenate(([0], np.cumsum(counts)[:-1])), counts)
+        found = np.unique(onward[first + np.arange(int(counts.sum()))])
+        front = found[~seen[found]]
+    return set(np.flatnonzero(seen[:size]).tolist())

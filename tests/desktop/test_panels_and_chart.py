@@ -147,7 +147,7 @@ class OnTheChart(Linked):
             found = self.chart.gestures.link_at(path.pointAtPercent(0.5))
             assert found is not None
             self.assertEqual(found.key, link.key)
-        self.assertIsNone(self.chart.gestures.task_at(QPointF(50, 2000)))
+        self.assertIsNone(self.chart.task_at(QPointF(50, 2000)))
 
     def test_a_click_chooses_and_control_adds(self) -> None:
         view = self.chart.viewport()

@@ -113,6 +113,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("workspace.copy", "Save a copy…", commands.save_copy, "Workspace", "Ctrl+Shift+S", "copy"),
     Action("workspace.import", "Import…", commands.import_file, "Workspace", "Ctrl+Shift+I", enabled=_in_project),
     Action("workspace.export", "Export…", commands.export, "Workspace", "Ctrl+E"),
+    Action("workspace.print", "Print and pictures…", commands.show_paper, "Workspace", "Ctrl+P",
+           enabled=_in_project_read),
     Action("workspace.kept", "Is it saved?", commands.reassure, "Workspace", "Ctrl+S", "save"),
     Action("workspace.close", "Close", commands.close_window, "Workspace", "Ctrl+Q", "log-out"),
     Action("project.new", "New project…", commands.new_project, "Project", "Ctrl+N", "plus", enabled=_writable),

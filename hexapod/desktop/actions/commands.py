@@ -458,6 +458,10 @@ def show_inspector(window: Window) -> None:
     window.side.show_page("inspector")
 
 
+def show_paper(window: Window) -> None:
+    window.show_paper()
+
+
 # Walking the reasons
 
 

@@ -186,6 +186,15 @@ class MonthCanvas(QWidget):
         self.pieces = pieces(spans, weeks)
         self.update()
 
+    def of_size(self, width: int, height: int) -> MonthCanvas:
+        """The same month for paper of another size."""
+        made = MonthCanvas(self.desk, self._registry)
+        made.year, made.month = self.year, self.month
+        made.project, made.person, made.stream = self.project, self.person, self.stream
+        made.resize(width, height)
+        made.refresh()
+        return made
+
     # Geometry
 
     def cell(self, week: int, column: int) -> QRectF:

@@ -245,6 +245,8 @@ class Question(QFrame):
         self._move, self._keep, self._leave = QPushButton(), QPushButton(), QPushButton("Leave it")
         self._move.setObjectName("moveDate")
         self._keep.setObjectName("keepDate")
+        self._move.setText("Move the date")
+        self._keep.setText("Keep the date")
         self._take_move = self._take_keep = lambda: None
         self._move.clicked.connect(lambda: (self.hide(), self._take_move()))
         self._keep.clicked.connect(lambda: (self.hide(), self._take_keep()))

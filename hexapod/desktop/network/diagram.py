@@ -88,11 +88,14 @@ class Diagram(QWidget):
         return QPointF(at.x() / self.zoom + self.origin.x(), at.y() / self.zoom + self.origin.y())
 
     def bounds(self) -> QRectF:
-        if not len(self.left):
+        """All boxes with the room behind them, and the bends of links."""
+        if not len(self.left) or self.layout_ is None:
             return QRectF(0, 0, 400, 300)
-        right, bottom = float(self.left.max()) + WIDTH + 60, float(self.top.max()) + HEIGHT
-        return QRectF(float(self.left.min()), float(self.top.min()), right - float(self.left.min()),
-                      bottom - float(self.top.min()))  # fmt: skip
+        bends = [y * ROW for chain in self.layout_.bends for _, y in chain]
+        top = min(float(self.top.min()), *bends) if bends else float(self.top.min())
+        bottom = max(float(self.top.max()), *bends) if bends else float(self.top.max())
+        left, right = float(self.left.min()), float(self.left.max()) + WIDTH + 60
+        return QRectF(left, top - 4, right - left, bottom + HEIGHT - top + 8)
 
     def visible(self) -> list[int]:
         """The boxes on screen."""

@@ -43,22 +43,26 @@ class Stopped(Exception):
 def forward_arcs(count: int, arcs: Sequence[tuple[int, int]], order: Sequence[float]) -> list[tuple[int, int]]:
     """The arcs without those that close a circle, which folded summaries can form; ``order`` says which way is on."""
     rank = {node: i for i, node in enumerate(sorted(range(count), key=lambda n: (order[n], n)))}
-    graph: list[list[int]] = [[] for _ in range(count)]
-    for tail, head in arcs:
-        graph[tail].append(head)
-    component = _components(graph)
-    return [(t, h) for t, h in arcs if component[t] != component[h] or rank[t] < rank[h]]
+    left = _peeled(count, _peeled(count, set(arcs), 1), 0)
+    return [(t, h) for t, h in arcs if (t, h) not in left or rank[t] < rank[h]]
 
 
-def _components(graph: list[list[int]]) -> list[int]:
-    """By node the number of its strongly connected component."""
-    from scipy.sparse import csr_matrix
-    from scipy.sparse.csgraph import connected_components
-
-    rows = [tail for tail, heads in enumerate(graph) for _ in heads]
-    columns = [head for heads in graph for head in heads]
-    matrix = csr_matrix((np.ones(len(rows), dtype=np.int8), (rows, columns)), shape=(len(graph), len(graph)))
-    return connected_components(matrix, connection="strong")[1].tolist()  # type: ignore[no-any-return]
+def _peeled(count: int, arcs: set[tuple[int, int]], end: int) -> set[tuple[int, int]]:
+    """The arcs that are left when nodes without arcs into them (``end`` 1), or out of them (0), are taken away."""
+    by_start: list[list[tuple[int, int]]] = [[] for _ in range(count)]
+    waits = [0] * count
+    for arc in arcs:
+        by_start[arc[1 - end]].append(arc)
+        waits[arc[end]] += 1
+    ready = [n for n in range(count) if not waits[n]]
+    left = set(arcs)
+    while ready:
+        for arc in by_start[ready.pop()]:
+            left.discard(arc)
+            waits[arc[end]] -= 1
+            if not waits[arc[end]]:
+                ready.append(arc[end])
+    return left
 
 
 def layers_of(count: int, arcs: Sequence[tuple[int, int]]) -> Ints:

@@ -203,6 +203,13 @@ class LinkLeg(QWidget):
         self._watch.start()
         in_background(self, work, show, failed)
 
+    def lay_out_now(self) -> None:
+        """The network as it is, for paper, if it was not drawn yet."""
+        desk = self._desk
+        if not self.diagram.graph.tasks and desk.is_computed and desk.project is not None:
+            found = drawing_of(desk.plan, desk.schedule, desk.project, None, self.level, self.has_lanes)
+            self.diagram.show_network(found.graph, found.layout, found.lanes)
+
     def stop(self) -> None:
         """Leave the last drawing as it is."""
         self._asked += 1

@@ -103,9 +103,7 @@ class Inspector(Page):
         self._focus_soon.start()
 
     def _focus_why(self) -> None:
-        chains = [w for w in self.findChildren(WhyChain) if w.isVisible()]
-        if chains:
-            chains[-1].setFocus()
+        self.focus_part("whyChain")
 
     def _fill_empty(self) -> None:
         if self.desk.project is None:

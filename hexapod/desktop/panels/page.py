@@ -38,9 +38,15 @@ class Page(QScrollArea):
         clear(self.box)
         self.fill()
         self.box.addStretch(1)
-        again = [w for w in self.findChildren(QWidget, name) if not w.isHidden()] if name else []
-        if again:
-            again[-1].setFocus()
+        if name:
+            self.focus_part(name)
+
+    def focus_part(self, name: str) -> None:
+        """Give the keyboard to a part of the page by its object name; what was put away does not count."""
+        parts = [w for w in self.findChildren(QWidget, name) if not w.property("putAway")]
+        if parts:
+            parts[-1].show()
+            parts[-1].setFocus()
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)

@@ -45,17 +45,17 @@ class SidePanel(QFrame):
         self.setObjectName("panel")
         self.setFixedWidth(WIDTH)
         self._desk = desk
-        self.project_form = ProjectForm(desk, self._leave)
-        self.resource_form = ResourceForm(desk, self._leave)
-        self.link_form = LinkForm(desk, self._leave)
-        self.planning_back = PlanningBackPage(desk, self._leave)
-        self.repeat_form = RepeatForm(desk, self._leave)
+        self.project_form = ProjectForm(desk, self.leave)
+        self.resource_form = ResourceForm(desk, self.leave)
+        self.link_form = LinkForm(desk, self.leave)
+        self.planning_back = PlanningBackPage(desk, self.leave)
+        self.repeat_form = RepeatForm(desk, self.leave)
         self.field_form = FieldForm(desk, lambda: self.show_page("columns"))
-        self.templates = TemplatesPage(desk, self._leave)
-        self.save_template = SaveTemplateForm(desk, self._leave)
-        self.export = ExportPage(desk, self._leave)
-        self.user_form = UserForm(desk, self._leave)
-        self.view_form = ViewForm(desk, self._leave)
+        self.templates = TemplatesPage(desk, self.leave)
+        self.save_template = SaveTemplateForm(desk, self.leave)
+        self.export = ExportPage(desk, self.leave)
+        self.user_form = UserForm(desk, self.leave)
+        self.view_form = ViewForm(desk, self.leave)
         self.inspector = Inspector(desk, registry)
         self.pages: dict[str, Page] = {
             "inspector": self.inspector,
@@ -91,6 +91,11 @@ class SidePanel(QFrame):
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
         desk.staged_changed.connect(self._on_staged)
+
+    def add_page(self, name: str, page: Page) -> None:
+        """A page that needs more of the window than the desk."""
+        self.pages[name] = page
+        self._stack.addWidget(page)
 
     @property
     def shown(self) -> str:
@@ -162,7 +167,8 @@ class SidePanel(QFrame):
         self.home = name
         self.show_page(name)
 
-    def _leave(self) -> None:
+    def leave(self) -> None:
+        """Home again; the keyboard is free to go back to the leg."""
         self.show_page(self.home)
         self.left.emit()
 

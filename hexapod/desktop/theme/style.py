@@ -5,6 +5,8 @@ from __future__ import annotations
 import atexit
 import shutil
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import fields
 from functools import cache
 from pathlib import Path
@@ -25,6 +27,7 @@ def _colours_of(chosen: Palette) -> dict[str, QColor]:
 
 
 _current = LIGHT
+_on_paper = False
 _colours = _colours_of(LIGHT)
 
 
@@ -36,6 +39,19 @@ def palette() -> Palette:
 def color(role: str) -> QColor:
     """A role's colour in the palette in use; a copy, free to be made paler."""
     return QColor(_colours[role])
+
+
+@contextmanager
+def light_for_paper() -> Iterator[None]:
+    """Paper is white: within, colours are those of the light theme, whatever the screen shows."""
+    global _current, _colours, _on_paper
+    kept = _current, _colours
+    _current, _colours, _on_paper = LIGHT, _colours_of(LIGHT), True
+    try:
+        yield
+    finally:
+        _current, _colours = kept
+        _on_paper = False
 
 
 def stream_color(index: int) -> QColor:
@@ -54,7 +70,10 @@ def font(size: float = 9, weight: QFont.Weight = QFont.Weight.Normal, *, italic:
     made.setPointSizeF(size)
     made.setWeight(weight)
     made.setItalic(italic)
-    made.setFeature(QFont.Tag("tnum"), 1)
+    if not _on_paper:
+        made.setFeature(QFont.Tag("tnum"), 1)
+    else:  # other shapes of a character have no code of their own: text taken from a PDF would be unreadable
+        made.setFeature(QFont.Tag("calt"), 0)
     return made
 
 
