@@ -1,16 +1,17 @@
-"""Print the table of figures. ``python -m bench [passes] [edits] [bulk] [opening] [levelling]`` for some of it."""
+"""Print the table of figures: ``python -m bench``, or a name of ``PARTS`` behind it for some of it."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import bulk, editing, levelling, opening, passes
+from bench import bulk, editing, levelling, moving, opening, passes
 
 PARTS = {
     "passes": passes.rows,
     "edits": editing.rows,
     "bulk": bulk.rows,
     "opening": opening.rows,
+    "moving": moving.rows,
     "levelling": levelling.rows,
 }
 

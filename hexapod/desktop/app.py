@@ -20,6 +20,8 @@ from hexapod.errors import BadFile, HexapodError
 from hexapod.session import Session
 from hexapod.store.workspace import WorkspaceInUse
 
+SWITCH_AFTER = 0.0005  # seconds after which work in the background lets the interface have its turn
+
 
 def make_application(theme: str | None = None) -> QApplication:
     """The Qt application with our fonts and theme; the theme defaults to what was chosen, else the desktop's."""
@@ -40,6 +42,7 @@ def make_application(theme: str | None = None) -> QApplication:
 def run(arguments: list[str]) -> int:
     """Open the window with a workspace: the one named, the last one, or a new one in the home's documents."""
     app = make_application()
+    sys.setswitchinterval(SWITCH_AFTER)
     opener = Opener()
     sys.excepthook = opener.on_bug
     if arguments:

@@ -31,6 +31,11 @@ class _Errand(QObject):
             self._failed(error)
 
 
+def is_idle() -> bool:
+    """Whether nothing is under way."""
+    return not _underway
+
+
 def in_background(
     owner: QObject,
     work: Callable[[], object],

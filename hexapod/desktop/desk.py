@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from hexapod.query.language import Expression
     from hexapod.schedule.conflicts import Conflict
 
+COUNTED_AT_ONCE = 4000  # tasks whose load is counted within a frame or two
 GHOST_LOAD_UP_TO = 1000  # tasks
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
@@ -49,8 +50,10 @@ class Desk(QObject):
     looked_at_changed = pyqtSignal()  # project, resource, period
     proposal_changed = pyqtSignal()
     moved_changed = pyqtSignal()
+    ghost_changed = pyqtSignal()
     link_asked = pyqtSignal(object)  # LinkKey: to be shown and changed
     staged_changed = pyqtSignal()
+    load_changed = pyqtSignal()  # of a large plan: overloads and conflicts are known now
     told = pyqtSignal(str, str, bool)  # sentence, tone, whether undo is offered
 
     def __init__(self, session: Session) -> None:
@@ -68,6 +71,8 @@ class Desk(QObject):
         self.on_show = RowsOnShow(self)
         self.on_show.changed.connect(self.rows_changed)
         self.selection: tuple[str, ...] = ()
+        self._selected: frozenset[str] = frozenset()
+        self._selected_of: tuple[str, ...] | None = None
         self.current: str | None = None
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
         self.ghost: Schedule | None = None
@@ -80,6 +85,8 @@ class Desk(QObject):
         self._driving = np.zeros(0, dtype=bool)
         self._driving_of: Schedule | None = None
         self._ghost_load: _Load | None = None
+        self._is_closed = False
+        self._counting: Schedule | None = None  # whose load is being counted
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
         self._keep = QTimer(self, singleShot=True, interval=3000)
@@ -91,6 +98,7 @@ class Desk(QObject):
 
     def close(self) -> None:
         """Keep what waits to be kept, and close the session."""
+        self._is_closed = True
         self._keep.stop()
         self.on_show.keep()
         self.session.close()
@@ -134,12 +142,33 @@ class Desk(QObject):
 
     @property
     def load(self) -> _Load | None:
-        """Demand and overloads of the present dates; None until they are computed."""
+        """Demand and overloads of the present dates; None until they are computed.
+
+        In a large plan they are counted beside the interface: until then they are those before the last edit.
+        """
         if not self.is_computed:
             return None
         if self._load is None or self._load.schedule is not self.schedule:
-            self._load = _Load(self.schedule, self.plan, self._load)
+            if len(self.plan.tasks) <= COUNTED_AT_ONCE:
+                self._load = _Load(self.schedule, self.plan, self._load)
+            elif self._counting is not self.schedule:
+                self._count_load()
         return self._load
+
+    def _count_load(self) -> None:
+        schedule, plan, before = self.schedule, self.plan, self._load
+        self._counting = schedule
+
+        def show(found: object) -> None:
+            if self._counting is schedule:
+                self._counting, self._load = None, found  # type: ignore[assignment]
+                self.load_changed.emit()
+
+        def failed(error: Exception) -> None:
+            self._counting = None
+            self.told.emit(str(error), "trouble", False)
+
+        in_background(self, lambda: _Load(schedule, plan, before).counted(), show, failed)
 
     def load_of(self, ghost: Schedule) -> _Load | None:
         """Overloads and conflicts as a change would make them; None where counting them takes longer than a frame."""
@@ -193,6 +222,12 @@ class Desk(QObject):
     def selected(self) -> tuple[str, ...]:
         """Selected tasks that still exist, in the order of the screen."""
         return tuple(t for t in self.selection if t in self.plan.tasks)
+
+    def selected_set(self) -> frozenset[str]:
+        """The selected tasks, to look up many; made once for each selection."""
+        if self._selected_of is not self.selection:
+            self._selected, self._selected_of = frozenset(self.selection), self.selection
+        return self._selected
 
     def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:
         """The number of a colour key; one that comes up later gets the next number of its project."""
@@ -437,7 +472,7 @@ class Desk(QObject):
         """Dates to show beside the present ones, as while dragging."""
         if ghost is not self.ghost:
             self.ghost = ghost
-            self.moved_changed.emit()
+            self.ghost_changed.emit()
 
     # Being told
 
@@ -477,10 +512,18 @@ class Desk(QObject):
         self.moved_changed.emit()
 
     def _keep_dates(self) -> None:
-        try:
-            self.session.workspace.write_dates(self.schedule)
-        except HexapodError as error:
-            self.told.emit(str(error), "trouble", False)
+        """What differs is found beside the interface; only that is written."""
+        workspace, schedule = self.session.workspace, self.session.schedule
+
+        def write(found: object) -> None:
+            if schedule is not self.session.schedule or self._is_closed:
+                return
+            try:
+                workspace.write_found_dates(found)  # type: ignore[arg-type]
+            except HexapodError as error:
+                self.told.emit(str(error), "trouble", False)
+
+        in_background(self, lambda: workspace.dates_to_write(schedule), write, lambda error: None)
 
     def _select_first(self) -> None:
         """Begin at the first row, so that the keyboard has somewhere to be."""
@@ -522,6 +565,12 @@ class _Load:
 
         self.schedule = schedule
         self.demand = Demand.of(schedule, plan, before.demand if before else None)
+
+    def counted(self) -> _Load:
+        """With all that views ask for, so that none of it is left to the interface."""
+        assert self.overloads is not None and self.conflicts is not None
+        assert self.in_conflict is not None and self.broken_links is not None
+        return self
 
     @cached_property
     def independent(self) -> Ints:

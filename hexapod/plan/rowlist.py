@@ -16,6 +16,7 @@ from hexapod.plan.outline import Row, number_of
 from hexapod.plan.plan import Plan
 
 Ints = NDArray[np.int32]
+MOST_MADE = 4000  # rows that are kept once they were looked at
 
 
 class Outline:
@@ -116,6 +117,7 @@ class RowList(Sequence[Row]):
             for task in self.specials[-1 - entries[row]].tasks:
                 at[outline.index[task]] = row
         self.position = Position(outline, at)
+        self._made: dict[int, Row] = {}
 
     @staticmethod
     def of(plan: Plan, project: str | None, folded: Collection[str] = ()) -> RowList:
@@ -166,6 +168,11 @@ class RowList(Sequence[Row]):
     def _row(self, entry: int) -> Row:
         if entry < 0:
             return self.specials[-1 - entry]
-        task = self.outline.tasks[entry]
-        level = 0 if self.flat else int(self.outline.levels[entry])
-        return Row(task, level, number_of(self.outline.plan, task))
+        found = self._made.get(entry)
+        if found is None:
+            task = self.outline.tasks[entry]
+            level = 0 if self.flat else int(self.outline.levels[entry])
+            if len(self._made) >= MOST_MADE:
+                self._made.clear()
+            found = self._made[entry] = Row(task, level, number_of(self.outline.plan, task))
+        return found

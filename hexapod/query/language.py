@@ -171,6 +171,8 @@ class _Parser:
 
     def _is_plain_word(self) -> bool:
         token = self._token
+        if token.kind == NUMBER:
+            return True
         return token.kind == WORD and token.text not in WORDS and self._tokens[self._at + 1].text != "("
 
     def _sum(self) -> Expression:

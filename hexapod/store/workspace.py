@@ -45,6 +45,15 @@ class HistoryRow(NamedTuple):
     of: int | None
 
 
+class FoundDates(NamedTuple):
+    """Computed dates by task, and the rows that are to be written or taken out for the file to have them."""
+
+    schedule: Schedule
+    present: dict[str, tuple[Any, ...]]
+    fresh: list[tuple[Any, ...]]
+    gone: list[tuple[str]]
+
+
 class Workspace:
     """An open file. Not to be shared between threads without a lock of one's own."""
 
@@ -213,21 +222,32 @@ class Workspace:
 
     def write_dates(self, schedule: Schedule) -> None:
         """Keep the computed dates, as far as they differ from those that are there."""
+        self.write_found_dates(self.dates_to_write(schedule))
+
+    def dates_to_write(self, schedule: Schedule) -> FoundDates | None:
+        """What differs from the dates that are there; may be worked out in another thread."""
         network = schedule.network
         if self.read_only or network is None:
-            return
+            return None
         tasks = network.plan.tasks
         ids = network.interning.ids
         columns = [getattr(schedule, name).tolist() for name in (*DATES, "critical", "longest_path")]
         present = {t: row for t, row in zip(ids, zip(*columns, strict=True), strict=False) if t in tasks}
-        fresh = [(t, *row) for t, row in present.items() if self._dates.get(t) != row]
-        gone = [(t,) for t in self._dates if t not in present]
+        known = self._dates
+        fresh = [(t, *row) for t, row in present.items() if known.get(t) != row]
+        gone = [(t,) for t in known if t not in present]
+        return FoundDates(schedule, present, fresh, gone)
+
+    def write_found_dates(self, found: FoundDates | None) -> None:
+        if found is None:
+            return
+        marks = ", ".join("?" * (len(DATES) + 3))
         with _told(self.path), _transaction(self._connection):
-            self._connection.executemany(f"REPLACE INTO dates VALUES ({', '.join('?' * (len(columns) + 1))})", fresh)
-            self._connection.executemany("DELETE FROM dates WHERE task = ?", gone)
-            self.set_state("finishes", schedule.project_finish)
-            self.set_state("starts", schedule.project_start)
-        self._dates = present
+            self._connection.executemany(f"REPLACE INTO dates VALUES ({marks})", found.fresh)
+            self._connection.executemany("DELETE FROM dates WHERE task = ?", found.gone)
+            self.set_state("finishes", found.schedule.project_finish)
+            self.set_state("starts", found.schedule.project_start)
+        self._dates = found.present
 
     def set_state(self, name: str, value: Any) -> None:
         """Remember something that is not part of the plan; None forgets it."""

@@ -143,7 +143,7 @@ class OnTheChart(Linked):
     def test_what_is_painted_at_a_place_is_what_is_found_there(self) -> None:
         for name in ("Survey", "Draw", "Frames", "Glass", "Open"):
             self.assertEqual(self.chart.task_at(self.bar(name).center()), self.id_of(name))
-        for link, path in self.chart.links_on_screen():
+        for link, path, _ in self.chart.links_on_screen():
             found = self.chart.gestures.link_at(path.pointAtPercent(0.5))
             assert found is not None
             self.assertEqual(found.key, link.key)

@@ -151,7 +151,7 @@ class Step4(Journey):
         link = next(iter(self.plan.links.values()))
         self.assertEqual((link.predecessor, link.successor), (self.id_of("Survey"), self.id_of("Build")))
         self.assertEqual(self.dates("Build").early_start, at("2026-09-08T08:00"))
-        _, path = self.window.chart.links_on_screen()[0]
+        _, path, _ = self.window.chart.links_on_screen()[0]
         screen.click(view, path.pointAtPercent(0.5), button=3)
         menu = QApplication.activePopupWidget()
         assert isinstance(menu, QMenu)

@@ -1,19 +1,23 @@
-"""How a cell of the outline is drawn."""
+"""How the rows of the outline are drawn: a row at a time, with texts that were laid out before."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QModelIndex, QPointF, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QFont, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QFont, QPainter, QPen, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QTableView
 
 from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.build.columns import NAME
 from hexapod.desktop.build.model import RowsModel
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, font, palette
+from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.outline import Row
 from hexapod.worktime.lengths import format_days
 
 ROW_HEIGHT = 27
+MOST_PICTURES = 300  # rows that are kept as they were drawn
+Place = tuple[int, int, int]  # a column, where it is and how wide
+MOST_SAID = 20_000  # texts of cells that are kept
 INDENT = 14
 TEXT_LEFT = 22  # of a top-level name, behind the fold mark and the stream stripe
 
@@ -28,123 +32,190 @@ def fold_mark(cell: QRect, level: int) -> QRectF:
     return QRectF(cell.left() + 4 + level * INDENT, cell.top() + cell.height() / 2 - 6, 12, 12)
 
 
-class CellPainter(QStyledItemDelegate):
+class RowPainter:
+    """Draws the rows of a view that shows the grid's columns; what cells say is kept until the plan is another."""
+
     def __init__(self, model: RowsModel) -> None:
-        super().__init__()
         self._model = model
-        self._plain = font(9)
-        self._strong = font(9, QFont.Weight.DemiBold)
-        self._hint = font(9, italic=True)
+        self._said: dict[tuple[str, str], str] = {}
+        self._pictures: dict[tuple[object, ...], QPixmap] = {}
+        desk = model.desk
+        for signal in (desk.changed, desk.computed, desk.columns_changed, desk.looked_at_changed, desk.past_changed):
+            signal.connect(self._forget)
+        for signal in (desk.moved_changed, desk.load_changed, desk.on_show.view_changed):
+            signal.connect(self._pictures.clear)
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(40, ROW_HEIGHT)
+    def _forget(self, *_: object) -> None:
+        self._said.clear()
+        self._pictures.clear()
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        rect = option.rect
-        selected = bool(option.state & QStyle.StateFlag.State_Selected)
-        painter.fillRect(rect, color("selection" if selected else "panel"))
-        painter.setPen(color("rule"))
-        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
-        view = option.widget
-        if selected and view is not None and view.is_chosen(index.column()):
-            painter.fillRect(rect.adjusted(1, 1, -1, -1), color("shade"))
-        if selected and view is not None and view.currentIndex() == index and view.hasFocus():
-            painter.setPen(QPen(color("petrol"), 1.4))
-            painter.drawRect(rect.adjusted(1, 1, -2, -2))
-        task = self._model.task_at(index.row())
-        if not task:
-            self._paint_hint(painter, rect, index)
+    def paint(self, view: QTableView, painter: QPainter, region: QRect) -> None:
+        """The rows that lie in a part of the view's port."""
+        first = view.rowAt(max(0, region.top()))
+        if first < 0:
             return
-        row = self._model.desk.rows[index.row()]
-        if index.column() == NAME:
-            self._paint_name(painter, rect, row)
-        else:
-            self._paint_value(painter, rect, row, index)
+        header = view.horizontalHeader()
+        columns = [i for i in range(header.count()) if not view.isColumnHidden(i)]
+        places = [(i, view.columnViewportPosition(i), view.columnWidth(i)) for i in columns]
+        places = [p for p in places if p[1] < region.right() + 1 and p[1] + p[2] > region.left()]
+        current, focused = view.currentIndex(), view.hasFocus()
+        chosen = self._model.desk.selected_set()
+        chosen_columns = {i for i in columns if view.is_chosen(i)}
+        top = view.rowViewportPosition(first)
+        width = places[-1][1] + places[-1][2] - places[0][1] if places else 0
+        sign = (tuple(places), palette().name, view.devicePixelRatioF())
+        for row in range(first, self._model.rowCount()):
+            if top > region.bottom() or not places:
+                break
+            task = self._model.task_at(row)
+            is_selected = bool(task) and task in chosen
+            band = QRect(places[0][1], top, width, ROW_HEIGHT)
+            at = current.column() if focused and row == current.row() else -1
+            if not task or (is_selected and chosen_columns) or at >= 0:
+                self._paint_row(painter, band, places, row, task, is_selected, chosen_columns, at)
+            else:
+                painter.drawPixmap(band.topLeft(), self._picture(band.size(), places, row, task, is_selected, sign))
+            top += ROW_HEIGHT
 
-    def _paint_hint(self, painter: QPainter, rect: QRect, index: QModelIndex) -> None:
+    def _picture(
+        self, size: QSize, places: list[Place], row: int, task: str, is_selected: bool, sign: tuple[object, ...]
+    ) -> QPixmap:
+        """A row as it was drawn before, as long as nothing that it says is another."""
+        desk = self._model.desk
+        matching = desk.on_show.matching
+        key = (task, is_selected, task in desk.folded, matching is None or task in matching, desk.rows.flat, sign)
+        found = self._pictures.get(key)
+        if found is None:
+            ratio = sign[2]
+            assert isinstance(ratio, float)
+            found = QPixmap(size * ratio)
+            found.setDevicePixelRatio(ratio)
+            inner = QPainter(found)
+            moved = [(column, left - places[0][1], wide) for column, left, wide in places]
+            self._paint_row(inner, QRect(0, 0, size.width(), ROW_HEIGHT), moved, row, task, is_selected, set(), -1)
+            inner.end()
+            if len(self._pictures) >= MOST_PICTURES:
+                self._pictures.clear()
+            self._pictures[key] = found
+        return found
+
+    def _paint_row(
+        self,
+        painter: QPainter,
+        band: QRect,
+        places: list[Place],
+        row: int,
+        task: str | None,
+        is_selected: bool,
+        chosen_columns: set[int],
+        at: int,
+    ) -> None:
+        painter.fillRect(band, color("selection" if is_selected else "panel"))
+        for column, left, wide in places:
+            cell = QRect(left, band.top(), wide, ROW_HEIGHT)
+            if is_selected and column in chosen_columns:
+                painter.fillRect(cell.adjusted(1, 1, -1, -1), color("shade"))
+            if column == at:
+                painter.setPen(QPen(color("petrol"), 1.4))
+                painter.drawRect(cell.adjusted(1, 1, -2, -2))
+            self._paint_cell(painter, cell, row, column, task)
+        painter.setPen(color("rule"))
+        painter.drawLine(band.left(), band.bottom(), band.right(), band.bottom())
+
+    def _paint_cell(self, painter: QPainter, cell: QRect, row: int, column: int, task: str | None) -> None:
+        if not task:
+            self._paint_hint(painter, cell, row, column)
+        elif column == NAME:
+            self._paint_name(painter, cell, self._model.desk.rows[row])
+        else:
+            self._paint_value(painter, cell, self._model.desk.rows[row], column)
+
+    def _text(self, row: Row, column: int) -> str:
+        spec = self._model.columns[column]
+        key = (row.task, spec.id)
+        found = self._said.get(key)
+        if found is None:
+            if len(self._said) > MOST_SAID:
+                self._said.clear()
+            found = self._said[key] = spec.show(self._model.desk, row)
+        return found
+
+    def _paint_hint(self, painter: QPainter, rect: QRect, row: int, column: int) -> None:
         rows = self._model.desk.rows
-        row = rows[index.row()] if index.row() < len(rows) else None
-        heading = row.heading if row else ""
-        if row and row.tasks and index.column() == NAME:
-            painter.setFont(self._plain)
-            painter.setPen(color("muted"))
-            names = ", ".join(self._model.desk.plan.tasks[t].name for t in row.tasks[:8])
-            shown = painter.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, rect.width() - 26)
-            painter.drawText(rect.adjusted(name_left(0), 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, shown)
-        if heading:
+        shown = rows[row] if row < len(rows) else None
+        box = QRectF(rect.adjusted(name_left(0), 0, -4, 0))
+        if shown is None:
+            if column == NAME:
+                painter.setPen(color("faint"))
+                draw_text(painter, font(9, italic=True), "Type a task, Enter for the next", box)
+        elif shown.heading:
             painter.fillRect(rect.adjusted(0, 0, 0, -1), color("raised"))
-        if heading and index.column() == NAME:
-            painter.setFont(self._strong)
-            painter.setPen(color("petrol"))
-            shown = painter.fontMetrics().elidedText(heading, Qt.TextElideMode.ElideRight, rect.width() - 12)
-            painter.drawText(rect.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, shown)
-        if index.column() == NAME and index.row() >= len(self._model.desk.rows):
-            painter.setFont(self._hint)
-            painter.setPen(color("faint"))
-            box = rect.adjusted(name_left(0), 0, -4, 0)
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, index.data())
+            if column == NAME:
+                painter.setPen(color("petrol"))
+                draw_text(painter, font(9, QFont.Weight.DemiBold), shown.heading, QRectF(rect.adjusted(8, 0, -4, 0)))
+        elif shown.tasks and column == NAME:
+            painter.setPen(color("muted"))
+            names = ", ".join(self._model.desk.plan.tasks[t].name for t in shown.tasks[:8])
+            draw_text(painter, font(9), names, box)
 
     def _paint_name(self, painter: QPainter, rect: QRect, row: Row) -> None:
         desk = self._model.desk
-        task = desk.plan.tasks[row.task]
         is_summary = desk.plan.is_summary(row.task)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(color("rule"))
         for level in range(row.level):
             x = rect.left() + 10 + level * INDENT
-            painter.setPen(color("rule"))
             painter.drawLine(x, rect.top(), x, rect.bottom())
         mark = fold_mark(rect, row.level)
         if is_summary:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(color("muted"))
             c = mark.center()
             points = [(-3, -4), (4, 0), (-3, 4)] if row.task in desk.folded else [(-4, -3), (4, -3), (0, 4)]
             painter.drawPolygon(QPolygonF([QPointF(c.x() + x, c.y() + y) for x, y in points]))
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         else:
             painter.fillRect(QRectF(mark.left() + 6, rect.top() + 7, 3, rect.height() - 14), row_color(desk, row.task))
-        painter.restore()
         is_struck = desk.is_struck(row.task)
-        face = QFont(self._strong if is_summary else self._plain)
-        face.setStrikeOut(is_struck)
-        painter.setFont(face)
         matching = desk.on_show.matching
         is_context = matching is not None and row.task not in matching
+        face = font(9, QFont.Weight.DemiBold if is_summary else QFont.Weight.Normal, strike=is_struck)
         painter.setPen(color("muted" if is_struck or is_context else "ink"))
-        box = rect.adjusted(name_left(row.level), 0, -4, 0)
-        text = painter.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, box.width())
-        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
+        box = QRectF(rect.adjusted(name_left(row.level), 0, -4, 0))
+        draw_text(painter, face, desk.plan.tasks[row.task].name, box)
 
-    def _paint_value(self, painter: QPainter, rect: QRect, row: Row, index: QModelIndex) -> None:
+    def _paint_value(self, painter: QPainter, rect: QRect, row: Row, at: int) -> None:
         desk = self._model.desk
-        spec = self._model.columns[index.column()]
-        column = spec.id
-        text = spec.show(desk, row)
+        spec = self._model.columns[at]
+        column, text = spec.id, self._text(row, at)
         is_summary = desk.plan.is_summary(row.task)
-        dates = desk.schedule.dates(row.task) if desk.schedule.has(row.task) else None
-        painter.setFont(self._plain)
+        slot = desk.schedule.slots.get(row.task, -1) if desk.schedule.has(row.task) else -1
+        face = font(9)
         role = "muted" if column == "number" or is_summary else "ink"
         if column == "duration" and text.endswith("?"):
             role = "amber"
-        if column in ("float", "free_float") and dates is not None and dates.total_float < 0:
+        if column in ("float", "free_float") and slot >= 0 and desk.schedule.total_float[slot] < 0:
             role = "brick"
-        moved = desk.moved.get(desk.schedule.slots.get(row.task, -1)) if column in ("start", "finish") else None
+        moved = desk.moved.get(slot) if column in ("start", "finish") else None
         by = moved[0 if column == "start" else 1] if moved else 0
+        box = QRectF(rect.adjusted(6, 0, -6, 0))
         if by:
-            role = "amber"
-            text = f"{'+' if by > 0 else ''}{format_days(by)}  {text}"
-            painter.setFont(self._strong)
+            role, face = "amber", font(9, QFont.Weight.DemiBold)
+            moved_by = f"{'+' if by > 0 else ''}{format_days(by)}"
+            whole = f"{moved_by}  {text}"
+            text = whole if width_of(face, whole) <= box.width() else moved_by
         painter.setPen(color(role))
-        box = rect.adjusted(6, 0, -6, 0)
-        if by and painter.fontMetrics().horizontalAdvance(text) > box.width():
-            text = text.split("  ")[0]
-        side = Qt.AlignmentFlag.AlignRight if spec.right else Qt.AlignmentFlag.AlignLeft
-        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, box.width())
-        painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
-        if column == "number" and desk.load is not None and row.task in desk.load.in_conflict:
+        draw_text(painter, face, text, box, right=spec.right)
+        if column == "number":
+            self._paint_marks(painter, rect, row.task, slot, is_summary)
+
+    def _paint_marks(self, painter: QPainter, rect: QRect, task: str, slot: int, is_summary: bool) -> None:
+        """The broken link of a conflict, and the keel of critical work."""
+        desk = self._model.desk
+        if desk.load is not None and task in desk.load.in_conflict:
             painter.setPen(QPen(color("brick"), 1.7))
             right, middle = rect.right() - 5, rect.center().y()
-            for x in (right - 6, right - 1):  # the two strokes of a broken link
+            for x in (right - 6, right - 1):
                 painter.drawLine(x - 2, middle + 4, x + 2, middle - 4)
-        if column == "number" and dates is not None and dates.critical and not is_summary:
+        if slot >= 0 and not is_summary and desk.schedule.critical[slot]:
             painter.fillRect(QRect(rect.left() + 6, rect.bottom() - 4, 18, 3), color("ink"))

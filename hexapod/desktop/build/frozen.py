@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QObject, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT
 from hexapod.desktop.build.columns import FIXED
+from hexapod.desktop.theme.style import color
 
 if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
@@ -31,7 +32,6 @@ class FrozenColumns(QTableView):
         self.setObjectName("frozen")
         self.setModel(grid.rows)
         self.setSelectionModel(grid.selectionModel())
-        self.setItemDelegate(grid.itemDelegate())
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
@@ -63,6 +63,12 @@ class FrozenColumns(QTableView):
         self.setGeometry(0, 0, width + 1, header + self._grid.viewport().height())
         self.verticalScrollBar().setValue(self._grid.verticalScrollBar().value())
         self.setVisible(self._grid.horizontalScrollBar().value() > 0)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self.viewport())
+        painter.fillRect(event.rect(), color("panel"))
+        self._grid.painter.paint(self, painter, event.rect())
+        painter.end()
 
     def reset(self) -> None:
         """Qt clears the selection model of a view whose model begins anew; it is the grid's."""

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT, CellPainter, fold_mark, name_left
+from hexapod.desktop.build.cell_painter import ROW_HEIGHT, RowPainter, fold_mark, name_left
 from hexapod.desktop.build.columns import FIXED, NAME, NUMBER, Column, meant
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
@@ -16,6 +16,7 @@ from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 
@@ -31,8 +32,7 @@ class Grid(QTableView):
         self.registry = registry
         self.rows = RowsModel(desk)
         self.setModel(self.rows)
-        self._painter = CellPainter(self.rows)
-        self.setItemDelegate(self._painter)
+        self.painter = RowPainter(self.rows)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
@@ -57,7 +57,8 @@ class Grid(QTableView):
         self.rows.modelReset.connect(self.restore_selection)
         desk.selection_changed.connect(self.restore_selection)
         desk.looked_at_changed.connect(self._forget_typing)
-        desk.moved_changed.connect(self.viewport().update)
+        for signal in (desk.moved_changed, desk.load_changed):
+            signal.connect(self.viewport().update)
         self.selectionModel().selectionChanged.connect(self._tell_selection)
         self.selectionModel().currentChanged.connect(self._tell_selection)
         self.restore_selection()
@@ -449,7 +450,10 @@ class Grid(QTableView):
             super().mouseMoveEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        super().paintEvent(event)
+        painter = QPainter(self.viewport())
+        painter.fillRect(event.rect(), color("panel"))
+        self.painter.paint(self, painter, event.rect())
+        painter.end()
         self._drag.paint()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

@@ -5,7 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from hexapod.desktop import dates
@@ -19,15 +29,17 @@ from hexapod.desktop.chart.pictures import Pictures, words_of
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import color
+from hexapod.desktop.theme.style import color, faded
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, Link, LinkKey
 from hexapod.query.views import Links
+from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.clock import today
 
 FIRST_ZOOM = 5.3  # pixels a day
 MARGIN_DAYS = 14
 THICKET = 4  # links a row from which on only those that matter are shown
+MOST_DRAWN = 120  # rows whose bars are kept as they were drawn
 MOST_ROLLED = 60  # parts that a folded summary shows on its row
 SHADED_DAYS, SHADED_HOURS = 2.2, 120.0  # pixels a day from which on idle days, and idle hours, are shaded
 
@@ -63,9 +75,15 @@ class Chart(QAbstractScrollArea):
         self.axis = Axis(self)
         self.scale = TimeScale(today(), FIRST_ZOOM)
         self._is_fitted = False
+        self._extent = (0, DAY)
+        self._extent_of: Schedule | None = None
+        self._extent_key: tuple[str | None, bool] | None = None
         self._left = 0  # the minute at scroll position 0
         self._idle = Idleness(desk.plan)
         self._pictures = Pictures(desk)
+        self._strips: dict[str, QPixmap] = {}
+        self._strips_of: tuple[object, ...] | None = None
+        self._strips_idle: Idleness | None = None
         self.viewport().setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
@@ -73,7 +91,16 @@ class Chart(QAbstractScrollArea):
         self.gestures = Gestures(self, registry)
         for signal in (desk.rows_changed, desk.changed, desk.computed):
             signal.connect(self._on_plan)
-        for signal in (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.on_show.view_changed):
+        self._is_steady = False  # whether the last frame had the same bars
+        self._bars: dict[object, QPixmap] = {}  # rows as they were drawn, at this scale
+        self._paths: dict[LinkKey, tuple[Link, QPainterPath, bool]] = {}  # links, at this scale, on the sheet
+        desk.rows_changed.connect(self._paths.clear)
+        for signal in (desk.changed, desk.computed, desk.moved_changed, desk.ghost_changed,
+                       desk.proposal_changed, desk.columns_changed, desk.on_show.view_changed):  # fmt: skip
+            signal.connect(self._forget_drawn)
+        repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
+                     desk.ghost_changed)  # fmt: skip
+        for signal in (*repainted, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
         desk.selection_changed.connect(self._tell_bar)
         desk.looked_at_changed.connect(self._on_project)
@@ -125,12 +152,18 @@ class Chart(QAbstractScrollArea):
             self.show_task(task_id)
 
     def extent(self) -> tuple[int, int]:
-        """The first start and the last finish of the project, at least some days apart."""
+        """The first start and the last finish of what is on show, at least some days apart; kept for a schedule."""
         desk = self.desk
-        everywhere = desk.on_show.view.everywhere
+        key = (desk.project, desk.on_show.view.everywhere)
+        if self._extent_of is not desk.schedule or self._extent_key != key:
+            self._extent, self._extent_of, self._extent_key = self._find_extent(), desk.schedule, key
+        return self._extent
+
+    def _find_extent(self) -> tuple[int, int]:
+        desk = self.desk
         project = desk.plan.projects.get(desk.project or "")
         start = project.start if project else today()
-        shown = list(desk.plan.projects) if everywhere else [project.id] if project else []
+        shown = list(desk.plan.projects) if desk.on_show.view.everywhere else [project.id] if project else []
         tops = [t for p in shown for t in desk.plan.children_of(p, None)]
         known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
         if not known:
@@ -138,8 +171,15 @@ class Chart(QAbstractScrollArea):
         begin = int(desk.schedule.start[known].min())
         return begin, max(int(desk.schedule.finish[known].max()), begin + 5 * DAY)
 
+    def _forget_drawn(self, *_: object) -> None:
+        """The bars and links are others, or elsewhere."""
+        self._bars.clear()
+        self._paths.clear()
+        self._is_steady = False
+
     def _set_scale(self, scale: TimeScale) -> None:
         self.scale = scale
+        self._forget_drawn()
         self._set_range()
         self.axis.update()
         self.viewport().update()
@@ -163,6 +203,7 @@ class Chart(QAbstractScrollArea):
 
     def _on_scrolled(self, value: int) -> None:
         self.scale = TimeScale(self._left + round(value * DAY / self.scale.pixels), self.scale.pixels)
+        self._forget_drawn()
         self.axis.update()
         self.viewport().update()
         self.scale_changed.emit()
@@ -238,22 +279,31 @@ class Chart(QAbstractScrollArea):
         """A bar in words."""
         return words_of(self.desk, task_id)
 
-    def links_on_screen(self) -> list[tuple[Link, QPainterPath]]:
-        """Links of the rows on screen with their paths; only those that matter where all would be a thicket."""
+    def links_on_screen(self) -> list[tuple[Link, QPainterPath, bool]]:
+        """Links of the rows on screen with their paths on the sheet, that is, as if nothing was scrolled down, and
+        whether they drive; only those that matter where all would be a thicket."""
         which = self.desk.on_show.view.links
         if which is Links.NONE:
             return []
-        plan, rows = self.desk.plan, self.visible_rows()
+        rows = self.visible_rows()
         found = list(self._links_of(rows))
         if which is Links.CHOSEN or (which is Links.WHEN_CLEAR and len(found) > THICKET * max(len(rows), 8)):
-            chosen = set(self.desk.selection)
-            found = [k for k in found if k[0] in chosen or k[1] in chosen or self.desk.is_driving(plan.links[k])]
-        paths = []
-        for key in found:
+            chosen, links = self.desk.selected_set(), self.desk.plan.links
+            found = [k for k in found if k[0] in chosen or k[1] in chosen or self.desk.is_driving(links[k])]
+        made = (self._path_of(key) for key in found)
+        return [x for x in made if x is not None]
+
+    def _path_of(self, key: LinkKey) -> tuple[Link, QPainterPath, bool] | None:
+        found = self._paths.get(key)
+        if found is None:
             before, after = self.bar_of(key[0]), self.bar_of(key[1])
-            if before is not None and after is not None:
-                paths.append((plan.links[key], g.link_path(plan.links[key].type, before, after)))
-        return paths
+            if before is None or after is None:
+                return None
+            link = self.desk.plan.links[key]
+            path = g.link_path(link.type, before, after)
+            path.translate(0, self.verticalScrollBar().value())
+            found = self._paths[key] = (link, path, self.desk.is_driving(link))
+        return found
 
     def _links_of(self, rows: range) -> Iterator[LinkKey]:
         seen: set[LinkKey] = set()
@@ -279,19 +329,65 @@ class Chart(QAbstractScrollArea):
         width, height = self.viewport().width(), self.viewport().height()
         painter.fillRect(0, 0, width, height, color("panel"))
         self._paint_ground(painter, width, height)
-        shown = self.links_on_screen()
-        for link, path in sorted(shown, key=lambda pair: self.desk.is_driving(pair[0])):
-            chosen = link.key == self.gestures.hovered_link
-            if self.desk.load is not None and link.key in self.desk.load.broken_links and not chosen:
-                paint.paint_broken_link(painter, path)
-                continue
-            paint.paint_link(painter, path, driving=self.desk.is_driving(link), chosen=chosen)
         scroll = self.verticalScrollBar().value()
+        self._paint_links(painter, scroll)
         for index in self.visible_rows():
             self._paint_row(painter, self.desk.rows[index], g.row_top(index, scroll))
         self._paint_status_date(painter, height)
+        self._is_steady = True
+
+    def _paint_links(self, painter: QPainter, scroll: int) -> None:
+        """Plain links as one drawing, then those that are broken, chosen or drive."""
+        desk, hovered = self.desk, self.gestures.hovered_link
+        broken = desk.load.broken_links if desk.load is not None else set()
+        painter.save()
+        painter.translate(0, -scroll)
+        plain, heads, special = QPainterPath(), QPainterPath(), []
+        for link, path, driving in self.links_on_screen():
+            if driving or link.key == hovered or link.key in broken:
+                special.append((driving, link, path))
+                continue
+            plain.addPath(path)
+            heads.addEllipse(path.currentPosition(), 2.3, 2.3)
+        painter.setPen(QPen(color("link"), 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(plain)
+        painter.fillPath(heads, color("link"))
+        for driving, link, path in sorted(special, key=lambda found: found[0]):
+            if link.key in broken and link.key != hovered:
+                paint.paint_broken_link(painter, path)
+            else:
+                paint.paint_link(painter, path, driving=driving, chosen=link.key == hovered)
+        painter.restore()
 
     def _paint_row(self, painter: QPainter, row: Row, top: float) -> None:
+        """The bars of a row, as they were drawn before as long as nothing of them is another.
+
+        While the scale or the dates change from frame to frame, keeping them would cost more than it saves.
+        """
+        if not self._is_steady:
+            painter.save()
+            painter.translate(0, top)
+            self._paint_bars(painter, row, 0.0)
+            painter.restore()
+            return
+        key = row.tasks or (row.task, row.task in self.desk.folded and self.desk.on_show.view.rolled_up)
+        picture = self._bars.get(key)
+        if picture is None:
+            ratio = self.viewport().devicePixelRatioF()
+            picture = QPixmap(round(self.viewport().width() * ratio), round(ROW_HEIGHT * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            inner = QPainter(picture)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_bars(inner, row, 0.0)
+            inner.end()
+            if len(self._bars) >= MOST_DRAWN:
+                self._bars.clear()
+            self._bars[key] = picture
+        painter.drawPixmap(QPointF(0, top), picture)
+
+    def _paint_bars(self, painter: QPainter, row: Row, top: float) -> None:
         tasks = [t for t in self.tasks_of(row) if self.desk.schedule.has(t)]
         if row.tasks or len(tasks) > 1 or (tasks and tasks[0] != row.task):
             tasks.sort(key=lambda t: self.desk.schedule.dates(t).start)
@@ -317,8 +413,7 @@ class Chart(QAbstractScrollArea):
             if row.heading:
                 painter.fillRect(band, color("raised"))
             if row.task in chosen:
-                tint = color("selection")
-                tint.setAlpha(190)
+                tint = faded(color("selection"), 190)
                 painter.fillRect(band, tint)
             painter.setPen(color("rule"))
             painter.drawLine(QPointF(0, top + ROW_HEIGHT - 1), QPointF(width, top + ROW_HEIGHT - 1))
@@ -327,10 +422,25 @@ class Chart(QAbstractScrollArea):
         """The time in which a calendar does not work, as finely as this zoom shows."""
         if self.scale.pixels < SHADED_DAYS:
             return
+        key = (self.scale, round(box.width()), color("shade").name())
+        if self._strips_of != key or self._strips_idle is not self._idle:
+            self._strips, self._strips_of, self._strips_idle = {}, key, self._idle
+        strip = self._strips.get(calendar)
+        if strip is None:
+            strip = self._strips[calendar] = self._strip(calendar, round(box.width()))
+        painter.drawPixmap(box.toRect(), strip)
+
+    def _strip(self, calendar: str, width: int) -> QPixmap:
+        """A line of pixels with a calendar's idle time, to be drawn as high as it takes."""
+        strip = QPixmap(max(1, width), 1)
+        strip.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(strip)
         find = self._idle.hours if self.scale.pixels >= SHADED_HOURS else self._idle.days
-        for begin, end in find(calendar, self.scale.minute(box.left()), self.scale.minute(box.right())):
+        for begin, end in find(calendar, self.scale.minute(0), self.scale.minute(width)):
             x = self.scale.x(begin)
-            painter.fillRect(QRectF(x, box.top(), self.scale.x(end) - x, box.height()), color("shade"))
+            painter.fillRect(QRectF(x, 0, self.scale.x(end) - x, 1), color("shade"))
+        painter.end()
+        return strip
 
     def _paint_status_date(self, painter: QPainter, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")
@@ -348,6 +458,7 @@ class Chart(QAbstractScrollArea):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.axis.setGeometry(0, 0, self.viewport().width(), HEADER_HEIGHT)
+        self._forget_drawn()
         self._set_range()
         self.scale_changed.emit()
 

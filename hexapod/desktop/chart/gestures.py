@@ -38,8 +38,9 @@ class Gestures:
     # Where the pointer is
 
     def link_at(self, at: QPointF) -> Link | None:
-        for link, path in self._chart.links_on_screen():
-            if g.is_near(path, at):
+        on_sheet = QPointF(at.x(), at.y() + self._chart.verticalScrollBar().value())
+        for link, path, _ in self._chart.links_on_screen():
+            if g.is_near(path, on_sheet):
                 return link
         return None
 

@@ -16,7 +16,7 @@ from hexapod.desktop.chart.pictures import words_of
 from hexapod.desktop.chart.timescale import TimeScale, marks
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import icon_button
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.outline import rows
 from hexapod.plan.records import DAY
 
@@ -175,8 +175,7 @@ class MilestoneStrip(QWidget):
         if item.start < item.finish:
             bar = QRectF(scale.x(item.start), LINE - 4, max(3.0, x - scale.x(item.start)), 8)
             painter.setPen(QPen(stream, 0.8))
-            pale = row_color(desk, item.task)
-            pale.setAlpha(130)
+            pale = faded(row_color(desk, item.task), 130)
             painter.setBrush(pale)
             painter.drawRoundedRect(bar, 2, 2)
         else:

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from hexapod.desktop.chart.chart import Chart
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import color
+from hexapod.desktop.theme.style import color, faded
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import Schedule
 
@@ -34,6 +34,8 @@ class Overview(QWidget):
         self._counts: tuple[NDArray[np.int64], NDArray[np.int64]] | None = None
         self._counted: tuple[str | None, bool, int] | None = None
         self._counted_of: Schedule | None = None
+        self._drawn: QPixmap | None = None
+        self._drawn_for: tuple[object, ...] | None = None
         chart.scale_changed.connect(self.update)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.update)
@@ -78,19 +80,34 @@ class Overview(QWidget):
 
         return under_way(leaves), under_way(leaves & (schedule.critical == 1))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), color("raised"))
+    def _picture(self) -> QPixmap:
+        """The work over time, drawn once for a schedule."""
+        key = (self.counts()[0].ctypes.data, color("load").name(), self.devicePixelRatioF())
+        if self._drawn is None or self._drawn_for != key:
+            self._drawn, self._drawn_for = self._draw(), key
+        return self._drawn
+
+    def _draw(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
         tasks, critical = self.counts()
         most, room = max(1, int(tasks.max(initial=1))), self.height() - 6
         for counts, role in ((tasks, "load"), (critical, "ink")):
-            painter.setPen(QPen(color(role), 1))
             for x in np.flatnonzero(counts).tolist():
                 high = max(1, round(room * int(counts[x]) / most))
-                painter.drawLine(x, self.height() - 3 - high, x, self.height() - 3)
+                painter.fillRect(x, self.height() - 2 - high, 1, high, color(role))
+        painter.end()
+        return picture
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), color("raised"))
+        painter.drawPixmap(0, 0, self._picture())
         window = self.window()
-        wash = color("petrol")
-        wash.setAlpha(34)
+        wash = faded(color("petrol"), 34)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(color("petrol"), 2 if self.hasFocus() else 1.2))
         painter.setBrush(wash)

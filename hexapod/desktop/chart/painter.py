@@ -10,14 +10,15 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart.timescale import TimeScale, marks
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
+from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.schedule.schedule import TaskDates
 from hexapod.worktime.lengths import format_days
 
 PALE = 110  # opacity of work that is not done
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)
 class RowPicture:
     """All that the painting of one task's row needs to know."""
 
@@ -175,8 +176,7 @@ def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: f
     rect = g.bar_rect(scale, dates, top)
     if picture.free_start is not None and picture.free_start < dates.start:
         _paint_hold(painter, scale.x(picture.free_start), rect)
-    pale = QColor(picture.stream)
-    pale.setAlpha(PALE)
+    pale = faded(picture.stream, PALE)
     if _is_milestone(dates):
         painter.setPen(QPen(color("ink") if dates.critical else picture.stream, 2.0 if dates.critical else 1.6))
         painter.setBrush(picture.stream if picture.percent >= 100 else color("panel"))
@@ -205,8 +205,7 @@ def _paint_hold(painter: QPainter, x: float, bar: QRectF) -> None:
     path.lineTo(bar.left(), bar.top() + 2)
     path.lineTo(bar.left(), bar.bottom() - 2)
     path.closeSubpath()
-    wedge = color("amber")
-    wedge.setAlpha(150)
+    wedge = faded(color("amber"), 150)
     painter.fillPath(path, wedge)
 
 
@@ -218,8 +217,7 @@ def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, top: 
         return
     pen = QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine)
     painter.setPen(pen)
-    fill = color("petrol")
-    fill.setAlpha(36)
+    fill = faded(color("petrol"), 36)
     painter.setBrush(fill)
     if picture.is_summary:
         painter.drawRoundedRect(g.summary_rect(scale, ghost, top), 4, 4)
@@ -233,24 +231,25 @@ def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRec
     """Who is assigned: inside the bar where there is room, else behind it. Before it, how far it just moved."""
     x = shape.right() + 6
     if picture.moved:
-        painter.setFont(font(8.5, QFont.Weight.DemiBold))
         text = f"{'+' if picture.moved > 0 else ''}{format_days(picture.moved)}"
-        x = _paint_text(painter, text, x, top, "amber")
+        x = _paint_text(painter, font(8.5, QFont.Weight.DemiBold), text, x, top, "amber")
     if not picture.label:
         return
-    face = font(8)
-    face.setStrikeOut(picture.is_struck)
-    painter.setFont(face)
-    wide = painter.fontMetrics().horizontalAdvance(picture.label)
+    face = font(8, strike=picture.is_struck)
+    wide = width_of(face, picture.label)
     if wide + 12 <= shape.width() and not _is_milestone(picture.dates):
         _paint_inside(painter, picture, shape)
     else:
-        _paint_text(painter, picture.label, x, top, "ink")
+        _paint_text(painter, face, picture.label, x, top, "ink")
 
 
 def _paint_inside(painter: QPainter, picture: RowPicture, shape: QRectF) -> None:
     """A label on its bar: in the panel's colour over the done part where that is dark, in ink over the rest."""
-    box = shape.adjusted(6, 0, -4, 0)
+    face, box = font(8, strike=picture.is_struck), shape.adjusted(6, 0, 0, 0)
+    if not picture.percent:
+        painter.setPen(color("ink"))
+        draw_text(painter, face, picture.label, box)
+        return
     done = QRectF(shape.left(), shape.top(), shape.width() * picture.percent / 100, shape.height())
     rest = QRectF(done.right(), shape.top(), shape.right() - done.right(), shape.height())
     for part, role in ((done, on_stream(picture.stream)), (rest, "ink")):
@@ -258,7 +257,7 @@ def _paint_inside(painter: QPainter, picture: RowPicture, shape: QRectF) -> None
             painter.save()
             painter.setClipRect(part, Qt.ClipOperation.IntersectClip)
             painter.setPen(color(role))
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, picture.label)
+            draw_text(painter, face, picture.label, box)
             painter.restore()
 
 
@@ -281,22 +280,20 @@ def _luminance(colour: QColor) -> float:
 
 def paint_lane(painter: QPainter, scale: TimeScale, pictures: Sequence[RowPicture], top: float) -> None:
     """Several tasks on one row, with the labels for which there is room."""
-    painter.setFont(font(8))
-    metrics = painter.fontMetrics()
+    face = font(8)
     bars = [g.bar_rect(scale, p.dates, top) for p in pictures]
-    boxes = g.placed_labels(bars, [metrics.horizontalAdvance(p.label) for p in pictures])
+    boxes = g.placed_labels(bars, [width_of(face, p.label) for p in pictures])
     for picture, bar, box in zip(pictures, bars, boxes, strict=True):
         if picture.ghost is not None:
             _paint_ghost(painter, scale, picture, top)
         _paint_work(painter, scale, picture, top)
         if box is None:
             continue
-        painter.setFont(font(8))
         if box.right() <= bar.right():
             _paint_inside(painter, picture, bar)
         else:
             painter.setPen(color("ink"))
-            painter.drawText(box.adjusted(0, 0, 2, 0), Qt.AlignmentFlag.AlignVCenter, picture.label)
+            draw_text(painter, face, picture.label, box.adjusted(0, 0, 2, 0))
 
 
 def paint_grip(painter: QPainter, at: QPointF) -> None:
@@ -306,13 +303,11 @@ def paint_grip(painter: QPainter, at: QPointF) -> None:
     painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 4, at.y() + 6), QPointF(at.x() + 4, at.y() + 6)]))
 
 
-def _paint_text(painter: QPainter, text: str, x: float, top: float, role: str) -> float:
+def _paint_text(painter: QPainter, face: QFont, text: str, x: float, top: float, role: str) -> float:
     """Text on a patch of the panel, so that lines beneath do not run through it; where it ends."""
-    wide = painter.fontMetrics().horizontalAdvance(text)
+    wide = width_of(face, text)
     box = QRectF(x, top + g.BAR_TOP, wide, g.BAR_HEIGHT)
-    patch = color("panel")
-    patch.setAlpha(215)
-    painter.fillRect(box.adjusted(-2, 0, 2, 0), patch)
+    painter.fillRect(box.adjusted(-2, 0, 2, 0), faded(color("panel"), 215))
     painter.setPen(color(role))
-    painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
+    draw_text(painter, face, text, box.adjusted(0, 0, 2, 0))
     return x + wide + 7

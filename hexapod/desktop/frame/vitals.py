@@ -78,7 +78,9 @@ class Vitals(QWidget):
         self.conflicts.list_menu().aboutToShow.connect(self._list_conflicts)
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self.refresh)
-        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed):
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed,
+                       desk.load_changed,
+                       desk.ghost_changed):  # fmt: skip
             signal.connect(lambda *_: self._soon.start())
         self.refresh()
 
@@ -177,7 +179,7 @@ class Vitals(QWidget):
         menu = self.overloads.list_menu()
         menu.clear()
         found = desk.load.overloads if desk.load else []
-        for over in found[:MOST_LISTED]:
+        for over in [o for o in found[:MOST_LISTED] if o.resource in desk.plan.resources]:
             name = desk.plan.resources[over.resource].name
             action = menu.addAction(f"{name}, {dates.short_day(over.begin)}: {over.peak:g} asked for")
             action.triggered.connect(lambda _, o=over: self._go_to_overload(o))

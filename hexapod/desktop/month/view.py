@@ -18,7 +18,7 @@ from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.month.layout import Piece, Span, pieces, span_of, weeks_of
 from hexapod.desktop.parts import choice_button, icon_button, label
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows, stream_of
@@ -133,7 +133,7 @@ class MonthCanvas(QWidget):
         self._pressed: tuple[QPointF, str, int] | None = None
         self._drag: tuple[str, int] | None = None  # the task and by how many days
         desk.selection_changed.connect(self._on_selection)
-        desk.moved_changed.connect(self.update)
+        desk.ghost_changed.connect(self.update)
 
     # What is shown
 
@@ -286,8 +286,8 @@ class MonthCanvas(QWidget):
     def _paint_piece(self, painter: QPainter, piece: Piece, box: QRectF) -> None:
         desk, task = self.desk, self.desk.plan.tasks[piece.task]
         found = desk.schedule.dates(piece.task)
-        stream, pale = row_color(desk, piece.task), row_color(desk, piece.task)
-        pale.setAlpha(paint.PALE)
+        stream = row_color(desk, piece.task)
+        pale = faded(stream, paint.PALE)
         chosen = piece.task in desk.selection
         text_left = box.left() + 6
         if found.start == found.finish:
@@ -302,9 +302,8 @@ class MonthCanvas(QWidget):
             painter.drawRoundedRect(shape, 3, 3)
             if found.critical:
                 painter.fillRect(QRectF(shape.left() + 2, shape.bottom() - 2, shape.width() - 4, 2), color("ink"))
-        face = font(8, QFont.Weight.DemiBold if chosen else QFont.Weight.Normal)
-        face.setStrikeOut(desk.is_struck(piece.task))
-        painter.setFont(face)
+        weight = QFont.Weight.DemiBold if chosen else QFont.Weight.Normal
+        painter.setFont(font(8, weight, strike=desk.is_struck(piece.task)))
         painter.setPen(color("ink"))
         place = QRectF(text_left, box.top(), box.right() - text_left - 3, box.height())
         shown = painter.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, int(place.width()))
@@ -325,8 +324,7 @@ class MonthCanvas(QWidget):
         assert self._drag is not None and self._pressed is not None
         task, by = self._drag
         painter.setPen(QPen(color("petrol"), 1.5, Qt.PenStyle.DashLine))
-        wash = color("petrol")
-        wash.setAlpha(40)
+        wash = faded(color("petrol"), 40)
         painter.setBrush(wash)
         start = self.desk.schedule.dates(task).start // DAY + by
         ghost = self.desk.ghost

@@ -23,7 +23,7 @@ from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.network.back_drags import BackEdits, Drag, Pull, Shift, Size
 from hexapod.desktop.network.back_picture import NOTHING
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan import edits
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import DAY
@@ -143,8 +143,7 @@ class BackCanvas(QWidget):
                 painter.fillRect(QRectF(x, AXIS, self.scale.x(end) - x, self.height()), color("shade"))
         now = self.scale.x(today() // DAY * DAY)
         if now > 0:
-            gone = color("muted")
-            gone.setAlpha(46)
+            gone = faded(color("muted"), 46)
             painter.fillRect(QRectF(0, AXIS, min(now, self.width()), self.height()), gone)
         painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(now, AXIS), QPointF(now, self.height()))
@@ -185,8 +184,7 @@ class BackCanvas(QWidget):
             return
         chosen = task in self.desk.selection
         stream = row_color(self.desk, task)
-        pale = row_color(self.desk, task)
-        pale.setAlpha(paint.PALE)
+        pale = faded(row_color(self.desk, task), paint.PALE)
         edge, wide = stream, 0.9
         if chosen or latest.room < 0:
             edge, wide = color("petrol" if chosen else "brick"), 2.2 if chosen else 1.6
@@ -233,8 +231,7 @@ class BackCanvas(QWidget):
         if bar is None:
             return
         pen = QPen(color("petrol"), 1.5, Qt.PenStyle.DashLine)
-        wash = color("petrol")
-        wash.setAlpha(36)
+        wash = faded(color("petrol"), 36)
         if isinstance(drag, Pull):
             if drag.onto is not None:
                 painter.setPen(QPen(color("petrol"), 1.8))

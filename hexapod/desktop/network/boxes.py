@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
 
 from hexapod.desktop import dates
 from hexapod.desktop.chart.geometry import hexagon
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
 from hexapod.schedule.schedule import TaskDates
 from hexapod.worktime.lengths import DAY_OF_WORK, format_length
 
@@ -54,8 +54,7 @@ def paint_box(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float) 
     if found.critical:
         painter.fillRect(QRectF(box.left() + 6, box.bottom() - 3.5, box.width() - 12, 3), color("ink"))
     if picture.percent > 0:
-        done = QColor(picture.stream)
-        done.setAlpha(60)
+        done = faded(picture.stream, 60)
         painter.fillRect(QRectF(box.left() + 6, box.top() + 1, (box.width() - 7) * picture.percent / 100, 21), done)
     if zoom >= NAMED:
         _paint_name(painter, box, picture, zoom)

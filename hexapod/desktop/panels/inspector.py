@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
@@ -24,6 +26,9 @@ from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.schedule.words import conflict_words, lag_text, limit_words
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length, parse_length
+
+if TYPE_CHECKING:
+    from hexapod.schedule.holders import Holder
 
 SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes"}
 FILLED_AFTER = 30  # milliseconds until a page that was asked to fill itself anew has done so
@@ -217,29 +222,40 @@ class Inspector(Page):
         self.box.addLayout(line)
 
     def _fill_next_reasons(self, task: Task) -> None:
-        """What would hold it next, and how far that is from driving."""
-        from hexapod.schedule.holders import holders
+        """What would hold it next, and how far that is from driving; worked out beside the interface."""
+        place, schedule = QVBoxLayout(), self.desk.schedule
+        self.box.addLayout(place)
+        title = heading("What would hold it next")
+        title.hide()
+        place.addWidget(title)
 
-        found = [h for h in holders(self.desk.schedule, task.id) if h.slack > 0][:MOST_NEXT]
-        if not found:
-            return
-        self.box.addWidget(heading("What would hold it next"))
-        plan = self.desk.plan
-        for holder in found:
-            line = QHBoxLayout()
-            if holder.link is not None:
-                name = plan.tasks[holder.link.predecessor].name
-                button = LineButton(name)
-                button.setObjectName("nextReason")
-                button.clicked.connect(lambda _, t=holder.link.predecessor: self.desk.go_to(t))
-                line.addWidget(button, 1)
-            else:
-                text = limit_words(holder.limit).capitalize() if holder.limit else "The project's start"
-                line.addWidget(label(text, wrap=True), 1)
-            away = label(f"{format_length(holder.slack)} away", "muted")
-            away.setToolTip("How much it could start earlier before this held it")
-            line.addWidget(away)
-            self.box.addLayout(line)
+        def work() -> object:
+            from hexapod.schedule.holders import holders
+
+            return [h for h in holders(schedule, task.id) if h.slack > 0][:MOST_NEXT]
+
+        def show(found: object) -> None:
+            if schedule is self.desk.schedule and self.desk.current == task.id and found:
+                title.show()
+                for holder in found:  # type: ignore[attr-defined]
+                    place.addLayout(self._next_reason(holder))
+
+        in_background(title, work, show, lambda error: None)
+
+    def _next_reason(self, holder: Holder) -> QHBoxLayout:
+        line = QHBoxLayout()
+        if holder.link is not None:
+            button = LineButton(self.desk.plan.tasks[holder.link.predecessor].name)
+            button.setObjectName("nextReason")
+            button.clicked.connect(lambda _, t=holder.link.predecessor: self.desk.go_to(t))
+            line.addWidget(button, 1)
+        else:
+            text = limit_words(holder.limit).capitalize() if holder.limit else "The project's start"
+            line.addWidget(label(text, wrap=True), 1)
+        away = label(f"{format_length(holder.slack)} away", "muted")
+        away.setToolTip("How much it could start earlier before this held it")
+        line.addWidget(away)
+        return line
 
     def _fill_slips(self, task: Task) -> None:
         """Worked out beside the interface: each point of the curve is a schedule of its own."""

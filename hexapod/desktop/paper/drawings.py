@@ -166,9 +166,8 @@ class ChartDrawing:
         painter.setPen(color("rule"))
         painter.drawLine(QPointF(0, top + ROW), QPointF(self.table_width, top + ROW))
         is_summary = bool(row.task) and desk.plan.is_summary(row.task)
-        face = font(8.5, QFont.Weight.DemiBold if is_summary or row.heading else QFont.Weight.Normal)
-        face.setStrikeOut(bool(row.task) and desk.is_struck(row.task))
-        painter.setFont(face)
+        weight = QFont.Weight.DemiBold if is_summary or row.heading else QFont.Weight.Normal
+        painter.setFont(font(8.5, weight, strike=bool(row.task) and desk.is_struck(row.task)))
         for i, (column, width) in enumerate(zip(self._columns, self._widths, strict=True)):
             text = column.show(desk, row) if row.task else (row.heading if i == NAME else "")
             indent = row.level * 10 if i == NAME else 0

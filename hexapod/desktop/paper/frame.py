@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.paper.paper import FOOT, LEGEND, TITLE, Paper, Tile
-from hexapod.desktop.theme.style import color, font, stream_color
+from hexapod.desktop.theme.style import color, faded, font, stream_color
 
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -84,8 +84,7 @@ def paint_legend(painter: QPainter, box: QRectF) -> None:
     painter.setClipRect(box, Qt.ClipOperation.IntersectClip)
     x, y = box.left(), box.center().y()
     stream = stream_color(2)
-    pale = QColor(stream)
-    pale.setAlpha(110)
+    pale = faded(stream, 110)
     painter.setFont(font(8))
     for words, draw in _CODES:
         draw(painter, x, y, stream, pale)

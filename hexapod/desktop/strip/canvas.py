@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
+import numpy as np
 from PyQt6.QtCore import QLineF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
@@ -11,10 +12,11 @@ from PyQt6.QtWidgets import QWidget
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.strip.periods import WEEK, Period, hours, period_edges, periods_of
-from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.records import DAY
 
 TOP, BOTTOM = 26, 8
+PIECE = 26  # periods that are worked out together
 
 
 class TimeAxis(Protocol):
@@ -36,7 +38,10 @@ class LoadCanvas(QWidget):
         self.desk = desk
         self._axis = axis
         self.length = WEEK
-        for signal in (desk.changed, desk.computed, desk.looked_at_changed):
+        self._kept: dict[int, list[Period]] = {}  # periods by the piece of time that they lie in
+        self._kept_of: object = None
+        self._kept_for: tuple[str, int] | None = None
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.load_changed):
             signal.connect(self.update)
         desk.proposal_changed.connect(self.update)
 
@@ -49,7 +54,19 @@ class LoadCanvas(QWidget):
     def periods(self) -> list[Period]:
         length = self.length if self._axis.scale.pixels * self.length / DAY >= 3 else WEEK
         edges = period_edges(self._axis.scale, self.width(), length)
-        return periods_of(self.desk, self.desk.resource, edges) if self.desk.resource else []
+        load = self.desk.load
+        if not self.desk.resource or load is None or len(edges) < 2:
+            return []
+        if self._kept_of is not load or self._kept_for != (self.desk.resource, length):
+            self._kept, self._kept_of, self._kept_for = {}, load, (self.desk.resource, length)
+        found: list[Period] = []
+        piece, shift = PIECE * length, 4 * DAY if length == WEEK else 0  # 1970 began on a Thursday
+        for begin in range((int(edges[0]) - shift) // piece, (int(edges[-1]) - 1 - shift) // piece + 1):
+            if begin not in self._kept:
+                first = begin * piece + shift
+                self._kept[begin] = periods_of(self.desk, self.desk.resource, first + np.arange(PIECE + 1) * length)
+            found += self._kept[begin]
+        return [p for p in found if p.end > edges[0] and p.begin < edges[-1]]
 
     def column_of(self, period: Period, most: float) -> tuple[QRectF, QRectF]:
         """The boxes of the load within capacity and of the excess over it."""
@@ -80,8 +97,7 @@ class LoadCanvas(QWidget):
         if period.is_over:
             box = excess if excess.height() >= 1 else within.adjusted(0, 0, 0, min(0.0, 8 - within.height()))
             hatch = QBrush(color("brick"), Qt.BrushStyle.BDiagPattern)
-            wash = color("brick")
-            wash.setAlpha(38)
+            wash = faded(color("brick"), 38)
             painter.fillRect(box, wash)
             painter.fillRect(box, hatch)
             painter.setPen(QPen(color("brick"), 1.2))

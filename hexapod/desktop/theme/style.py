@@ -28,6 +28,7 @@ def _colours_of(chosen: Palette) -> dict[str, QColor]:
 
 _current = LIGHT
 _on_paper = False
+_text_scale = 1.0
 _colours = _colours_of(LIGHT)
 
 
@@ -37,8 +38,25 @@ def palette() -> Palette:
 
 
 def color(role: str) -> QColor:
-    """A role's colour in the palette in use; a copy, free to be made paler."""
-    return QColor(_colours[role])
+    """A role's colour in the palette in use; shared, not to be changed."""
+    return _colours[role]
+
+
+@cache
+def _faded(name: str, alpha: int) -> QColor:
+    made = QColor(name)
+    made.setAlpha(alpha)
+    return made
+
+
+def faded(colour: QColor, alpha: int) -> QColor:
+    """A colour made paler, 0 to 255."""
+    return _faded(colour.name(), alpha)
+
+
+def is_on_paper() -> bool:
+    """Whether what is drawn now goes onto paper or into a picture."""
+    return _on_paper
 
 
 @contextmanager
@@ -55,8 +73,13 @@ def light_for_paper() -> Iterator[None]:
 
 
 def stream_color(index: int) -> QColor:
-    """The colour of the stream with that number."""
-    return QColor(_current.streams[index % len(_current.streams)])
+    """The colour of the stream with that number; shared, not to be changed."""
+    return _solid(_current.streams[index % len(_current.streams)])
+
+
+@cache
+def _solid(name: str) -> QColor:
+    return QColor(name)
 
 
 def load_fonts() -> None:
@@ -64,16 +87,24 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(file))
 
 
-def font(size: float = 9, weight: QFont.Weight = QFont.Weight.Normal, *, italic: bool = False) -> QFont:
-    """The application's face with figures of one width; ``size`` in points."""
+def font(
+    size: float = 9, weight: QFont.Weight = QFont.Weight.Normal, *, italic: bool = False, strike: bool = False
+) -> QFont:
+    """The application's face with figures of one width; ``size`` in points. Shared, not to be changed."""
+    return _font(size * (1.0 if _on_paper else _text_scale), weight, italic, strike, _on_paper)
+
+
+@cache
+def _font(size: float, weight: QFont.Weight, italic: bool, strike: bool, on_paper: bool) -> QFont:
     made = QFont("Inter")
     made.setPointSizeF(size)
     made.setWeight(weight)
     made.setItalic(italic)
-    if not _on_paper:
-        made.setFeature(QFont.Tag("tnum"), 1)
-    else:  # other shapes of a character have no code of their own: text taken from a PDF would be unreadable
+    made.setStrikeOut(strike)
+    if on_paper:  # other shapes of a character have no code of their own: text taken from a PDF would be unreadable
         made.setFeature(QFont.Tag("calt"), 0)
+    else:
+        made.setFeature(QFont.Tag("tnum"), 1)
     return made
 
 
