@@ -14,7 +14,8 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from hexapod import __version__
-from hexapod.desktop.theme.style import apply_theme, load_fonts, theme_named
+from hexapod.desktop.recent import remember, restore_window
+from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
 from hexapod.desktop.window import Window
 from hexapod.errors import BadFile, HexapodError
 from hexapod.session import Session
@@ -36,6 +37,7 @@ def make_application(theme: str | None = None) -> QApplication:
     load_fonts()
     chosen = theme or QSettings().value("theme") or _desktop_theme()
     apply_theme(app, theme_named(str(chosen)))
+    apply_text_size(app, str(QSettings().value("text") or "usual"))
     return app
 
 
@@ -82,6 +84,8 @@ class Opener:
         self.windows = [w for w in self.windows if w.isVisible()]
         self.windows.append(window)
         QSettings().setValue("last", str(path.absolute()))
+        remember(path)
+        restore_window(window)
         window.show()
         QTimer.singleShot(0, window.start)
         return window

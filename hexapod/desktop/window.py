@@ -23,8 +23,10 @@ from hexapod.desktop.network.leg import LinkLeg
 from hexapod.desktop.panels.paper_page import PaperPage
 from hexapod.desktop.panels.side import SidePanel
 from hexapod.desktop.paper.drawings import ChartDrawing, Drawing, MonthDrawing, NetworkDrawing
+from hexapod.desktop.recent import keep_window
 from hexapod.desktop.staff.leg import StaffLeg
-from hexapod.desktop.theme.style import apply_theme, palette, theme_named
+from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
+from hexapod.desktop.theme.text import forget_texts
 from hexapod.session import Applied, Session
 
 FIRST_SIZE = (1280, 800)
@@ -36,6 +38,7 @@ class Window(QMainWindow):
     def __init__(self, session: Session, open_other: Callable[[Path, bool], None]) -> None:
         super().__init__()
         self._open_other = open_other
+        self.leg = "build"
         self.desk = Desk(session)
         self.registry = Registry(ACTIONS, self)
         self.topbar = TopBar(self)
@@ -111,6 +114,7 @@ class Window(QMainWindow):
 
     def show_leg(self, leg: str) -> None:
         self._legs.setCurrentWidget({"build": self.build, "link": self.link, "staff": self.staff}[leg])
+        self.leg = leg
         self.rail.show_leg(leg)
         self.side.go_home("proposal" if leg == "staff" else "inspector")
 
@@ -187,6 +191,19 @@ class Window(QMainWindow):
         QSettings().setValue("theme", name)
         self.restyle()
 
+    def choose_text_size(self) -> None:
+        """The next of the three sizes of text."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        names = list(TEXT_SIZES)
+        now = str(QSettings().value("text") or "usual")
+        name = names[(names.index(now) + 1) % len(names)] if now in names else "usual"
+        QSettings().setValue("text", name)
+        apply_text_size(app, name)
+        forget_texts()
+        self.restyle()
+        self.desk.told.emit(f"Text is {name} now.", "", False)
+
     def restyle(self) -> None:
         """Paint everything in the palette that is in use now."""
         self.registry.refresh()
@@ -194,6 +211,9 @@ class Window(QMainWindow):
         self.topbar.vitals.refresh()
         for page in self.side.pages.values():
             page.refresh()
+        self.desk.columns_changed.emit()  # rows and bars that were kept as they were drawn
+        self.build.bar.refresh()
+        self.side.restyle()
         for widget in self.findChildren(QWidget):
             widget.update()
 
@@ -215,5 +235,6 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.grid.finish_typing()
+        keep_window(self)
         self.desk.close()
         super().closeEvent(event)

@@ -48,8 +48,14 @@ def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
     assert network is not None and schedule.driving is not None
     structure = network.structure
     heads = np.repeat(np.arange(len(structure.into) - 1), np.diff(structure.into))
-    kept = schedule.driving == 1 if driving else np.ones(len(heads), dtype=bool)
-    return structure.source[kept], heads[kept]
+    tails = structure.source
+    if not driving:
+        return tails, heads
+    n = network.size
+    ends = schedule.early_finish  # of a summary its last part is what drives its close
+    last = (heads >= n) & (ends[tails % n] == ends[heads % n])
+    kept = (schedule.driving == 1) | last
+    return tails[kept], heads[kept]
 
 
 def _reached(begin: list[int], from_: Ints, to: Ints, schedule: Schedule) -> set[int]:

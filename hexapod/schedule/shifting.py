@@ -56,7 +56,10 @@ def _shifted_leaf(schedule: Schedule, plan: Plan, task_id: str, by: int, inside:
     limits = tuple(_moved(limit, int(shifted(pool, calendar, limit.at, by))) for limit in task.limits)
     waits = any(link.predecessor in inside for t in (task_id, *plan.ancestors(task_id)) for link in plan.links_into(t))
     if not waits:
-        at = int(shifted(pool, calendar, int(schedule.start[slot]), by))
+        start = int(schedule.start[slot])
+        at = int(shifted(pool, calendar, start, by))
+        if next_working(pool, calendar, start) == start:  # it began with work: so it does there
+            at = int(next_working(pool, calendar, at))
         others = tuple(limit for limit in limits if limit.kind is not LimitKind.START_NO_EARLIER)
         limits = (*others, Limit(LimitKind.START_NO_EARLIER, at))
     return None if limits == task.limits else _with_limits(task, limits)

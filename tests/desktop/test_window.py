@@ -9,6 +9,7 @@ from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
 from hexapod.demo.museum import build_demo
 from hexapod.desktop.app import Opener, copy_of, make_application
 from hexapod.desktop.window import Window
+from hexapod.query.views import View
 from hexapod.session import Session
 
 _settings = tempfile.mkdtemp(prefix="hexapod-tests-")
@@ -80,6 +82,8 @@ class Actions(WithTheDemo):
             if len(left.session.history) != untouched or left.proposal is not None or left.gap is not None:
                 self.window = self.open_again()
             self.window.grid.finish_typing()
+            self.window.desk.set_asking(False)
+            self.window.registry.qt("view.whole").trigger()
             window, desk = self.window, self.window.desk
             window.show_leg("build")
             self.go_to("Case frames erected")
@@ -131,6 +135,21 @@ class Actions(WithTheDemo):
                 window.registry.qt("level.accept").trigger()
         elif action_id in ("look.build", "help.inspector"):
             window.show_leg("staff")
+        elif action_id == "edit.take":
+            from hexapod.plan import edits
+
+            desk.stage(edits.rename(desk.plan, desk.current, "Looked at first"))
+        elif action_id == "view.whole":
+            desk.on_show.show_view(View(query="critical"))
+        elif action_id in ("view.star", "view.forget"):
+            view = View("Mine", query="critical")
+            desk.on_show.keep_view(view)
+            desk.on_show.show_view(view)
+        elif action_id == "look.status":
+            from hexapod.plan import edits
+
+            project = desk.plan.projects[desk.project]
+            desk.do(edits.save_project(desk.plan, replace(project, status_date=project.start)))
         elif action_id in ("look.fold", "look.fold_all", "look.unfold_all"):
             self.go_to("Specimens")
             if action_id == "look.unfold_all":
@@ -152,7 +171,8 @@ class Actions(WithTheDemo):
             window.chart.scale, window._legs.currentIndex(), QApplication.focusWidget(),
             window.findChild(QWidget, "notice").text(), QApplication.clipboard().text(),  # type: ignore[union-attr]
             window.findChild(QLineEdit, "cellEditor"), QApplication.activePopupWidget(),
-            window.palette().base().color().name(),
+            window.palette().base().color().name(), desk.on_show.view, desk.on_show.chain, desk.current, desk.staged,
+            desk.asks_first, window.build.strip.isHidden(), window.link.shows_map, tuple(desk.on_show.kept),
         )  # fmt: skip
 
 

@@ -245,6 +245,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.unfold_all", "Unfold all", commands.unfold_all, "View", "Ctrl+Shift++ or Ctrl+Shift+=",
            "unfold-vertical", (), "fold"),
     Action("look.part", "Go to the next part of the window", commands.next_part, "View", "F6"),
+    Action("look.text", "Size of text", commands.choose_text_size, "View", "Shift+F9"),
     Action("look.theme", "Light or dark", commands.toggle_theme, "View", "F9", "sun-moon"),
     Action("help.find", "Find a task or an action", commands.find, "Help", "Ctrl+K", "search"),
     Action("help.menu", "Open the menu", commands.open_menu, "Help", "F10", "menu"),

@@ -433,6 +433,10 @@ def unfold_all(window: Window) -> None:
     window.desk.fold_all(False)
 
 
+def choose_text_size(window: Window) -> None:
+    window.choose_text_size()
+
+
 def toggle_theme(window: Window) -> None:
     window.toggle_theme()
 

@@ -38,6 +38,7 @@ class FrozenColumns(QTableView):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setShowGrid(False)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # beside the chart, whose time runs that way
         self.verticalHeader().hide()
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)

@@ -41,6 +41,7 @@ class Grid(QTableView):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.setShowGrid(False)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # beside the chart, whose time runs that way
         self.setTabKeyNavigation(False)
         self.setWordWrap(False)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)

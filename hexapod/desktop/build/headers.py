@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QHeaderView
 
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT
+from hexapod.desktop.theme.style import scaled
 
 if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
@@ -31,14 +32,15 @@ class Headers:
         horizontal.setFirstSectionMovable(False)
         horizontal.sectionMoved.connect(self._on_moved)
         horizontal.sectionResized.connect(self._on_resized)
-        grid.rows.modelReset.connect(self._size)
-        self._size()
+        grid.rows.modelReset.connect(self.size)
+        self.size()
 
-    def _size(self) -> None:
+    def size(self) -> None:
+        """Every column as wide as it was made, or as its text needs."""
         widths = self._grid.desk.column_widths
         self._is_sizing = True
         for i, column in enumerate(self._grid.rows.columns):
-            self._grid.setColumnWidth(i, widths.get(column.id, column.width))
+            self._grid.setColumnWidth(i, widths.get(column.id, scaled(column.width)))
         self._is_sizing = False
 
     def _on_resized(self, section: int, _: int, width: int) -> None:

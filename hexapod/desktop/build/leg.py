@@ -30,7 +30,7 @@ class BuildLeg(QWidget):
         self.info = LoadInfo(desk, registry, self.canvas)
         self.chart.scale_changed.connect(self.canvas.update)
         self._share_rows()
-        splitter = QSplitter(Qt.Orientation.Horizontal)
+        self.splitter = splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.setHandleWidth(1)
         splitter.setChildrenCollapsible(False)
         self.overview = Overview(desk, self.chart)

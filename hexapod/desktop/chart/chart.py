@@ -29,7 +29,7 @@ from hexapod.desktop.chart.pictures import Pictures, words_of
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import color, faded
+from hexapod.desktop.theme.style import color, faded, palette
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, Link, LinkKey
 from hexapod.query.views import Links
@@ -72,6 +72,7 @@ class Chart(QAbstractScrollArea):
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setViewportMargins(0, HEADER_HEIGHT, 0, 0)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # time runs to the right, whatever text does
         self.axis = Axis(self)
         self.scale = TimeScale(today(), FIRST_ZOOM)
         self._is_fitted = False
@@ -91,10 +92,12 @@ class Chart(QAbstractScrollArea):
         self.gestures = Gestures(self, registry)
         for signal in (desk.rows_changed, desk.changed, desk.computed):
             signal.connect(self._on_plan)
+        self._sheet: QPixmap | None = None
+        self._sheet_key: tuple[object, ...] | None = None
         self._is_steady = False  # whether the last frame had the same bars
         self._bars: dict[object, QPixmap] = {}  # rows as they were drawn, at this scale
         self._paths: dict[LinkKey, tuple[Link, QPainterPath, bool]] = {}  # links, at this scale, on the sheet
-        desk.rows_changed.connect(self._paths.clear)
+        desk.rows_changed.connect(self._forget_places)
         for signal in (desk.changed, desk.computed, desk.moved_changed, desk.ghost_changed,
                        desk.proposal_changed, desk.columns_changed, desk.on_show.view_changed):  # fmt: skip
             signal.connect(self._forget_drawn)
@@ -134,6 +137,11 @@ class Chart(QAbstractScrollArea):
     def go_to_origin(self, at: int) -> None:
         """A moment at the left edge."""
         self._set_scale(TimeScale(at, self.scale.pixels))
+
+    def show_scale(self, scale: TimeScale) -> None:
+        """At a zoom and place that were kept."""
+        self._is_fitted = True
+        self._set_scale(scale)
 
     def show_task(self, task_id: str | None) -> None:
         """Scroll to a task's bar."""
@@ -176,6 +184,12 @@ class Chart(QAbstractScrollArea):
         self._bars.clear()
         self._paths.clear()
         self._is_steady = False
+        self._sheet = self._sheet_key = None
+
+    def _forget_places(self) -> None:
+        """Rows are elsewhere; what each of them shows is not another."""
+        self._paths.clear()
+        self._sheet = self._sheet_key = None
 
     def _set_scale(self, scale: TimeScale) -> None:
         self.scale = scale
@@ -319,9 +333,29 @@ class Chart(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
-        self.paint_all(painter)
+        self._paint_sheet(painter)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.gestures.paint(painter)
         painter.end()
+
+    def _paint_sheet(self, painter: QPainter) -> None:
+        """What lies under the pointer's work: kept as a picture once it was the same in two frames."""
+        desk = self.desk
+        key = (self.verticalScrollBar().value(), self.gestures.hovered_link, desk.selection, id(desk.load),
+               palette().name, self.viewport().size())  # fmt: skip
+        if key != self._sheet_key:
+            self._sheet, self._sheet_key = None, key
+            self.paint_all(painter)
+            return
+        if self._sheet is None:
+            ratio = self.viewport().devicePixelRatioF()
+            sheet = QPixmap(self.viewport().size() * ratio)
+            sheet.setDevicePixelRatio(ratio)
+            inner = QPainter(sheet)
+            self.paint_all(inner)
+            inner.end()
+            self._sheet = sheet
+        painter.drawPixmap(0, 0, self._sheet)
 
     def paint_all(self, painter: QPainter) -> None:
         """Everything but what the pointer adds, also for paper and pictures."""

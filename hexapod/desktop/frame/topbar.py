@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
-from hexapod.desktop.theme.style import color, font, icon
+from hexapod.desktop.recent import recent_files
+from hexapod.desktop.theme.style import color, font, icon, points
 
 if TYPE_CHECKING:
     from hexapod.desktop.window import Window
@@ -39,7 +40,6 @@ class TopBar(QFrame):
         self._project.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self._project.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
         self._project.setFont(font(11, QFont.Weight.DemiBold))
-        self._project.setStyleSheet("font-size: 11pt; font-weight: 600;")
         self._projects = QMenu(self._project)
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
@@ -69,7 +69,20 @@ class TopBar(QFrame):
             inner = self._menu.addMenu(title)
             for action in actions:
                 inner.addAction(action)
+                if action.objectName() == "workspace.open":
+                    self._recent = inner.addMenu("Open a recent one")
+                    self._recent.aboutToShow.connect(self._fill_recent)
         self.refresh()
+
+    def _fill_recent(self) -> None:
+        self._recent.clear()
+        here = self._window.desk.session.workspace.path.absolute()
+        for path in recent_files():
+            choice = self._recent.addAction(f"{path.stem}    {path.parent}")
+            choice.setEnabled(path != here)
+            choice.triggered.connect(lambda _, p=path: self._window.open_path(p))
+        if not self._recent.actions():
+            self._recent.addAction("None yet").setEnabled(False)
 
     def open_menu(self) -> None:
         """Open the main menu for the keyboard."""
@@ -81,6 +94,7 @@ class TopBar(QFrame):
         desk = self._window.desk
         self.menu_button.setIcon(QIcon(_emblem()))
         project = desk.plan.projects.get(desk.project or "")
+        self._project.setStyleSheet(f"font-size: {points(11)}; font-weight: 600;")
         self._project.setText(project.name if project else "No project yet")
         self._project.setIcon(icon("chevron-down", "on_frame_muted", 14))
         self._project.setAccessibleName(f"Project: {self._project.text()}")

@@ -7,13 +7,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QVBoxLayout
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import palette
+from hexapod.desktop.theme.style import palette, points
 from hexapod.schedule.conflicts import Conflict
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.words import conflict_words
 from hexapod.worktime.lengths import DAY_OF_WORK
 
 MOST_LISTED = 40
+GHOST_AFTER = 40  # milliseconds for which a pointer rests before the figures follow it
 
 
 class Vital(QToolButton):
@@ -44,9 +45,9 @@ class Vital(QToolButton):
         p = palette()
         self._value.setText(text)
         self._value.setStyleSheet(
-            f"color: {p.frame_amber if attention else p.on_frame}; font-weight: 600; font-size: 10pt;"
+            f"color: {p.frame_amber if attention else p.on_frame}; font-weight: 600; font-size: {points(10)};"
         )
-        self._caption.setStyleSheet("font-size: 7.5pt;")
+        self._caption.setStyleSheet(f"font-size: {points(7.5)};")
         self.setAccessibleName(f"{self._name}: {text}")
         hint = self.layout().sizeHint() if self.layout() else self.sizeHint()
         self.setFixedSize(hint.width() + 4, 38)
@@ -79,9 +80,11 @@ class Vitals(QWidget):
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed,
-                       desk.load_changed,
-                       desk.ghost_changed):  # fmt: skip
+                       desk.load_changed):  # fmt: skip
             signal.connect(lambda *_: self._soon.start())
+        self._while_dragging = QTimer(self, singleShot=True, interval=GHOST_AFTER)
+        self._while_dragging.timeout.connect(self.refresh)
+        desk.ghost_changed.connect(self._while_dragging.start)
         self.refresh()
 
     def refresh(self) -> None:

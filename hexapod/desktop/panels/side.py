@@ -28,6 +28,7 @@ from hexapod.desktop.panels.soundness import SoundnessPage
 from hexapod.desktop.panels.templates_page import TemplatesPage
 from hexapod.desktop.panels.user_form import UserForm
 from hexapod.desktop.panels.view_form import ViewForm
+from hexapod.desktop.theme.style import scaled
 from hexapod.plan.records import LinkKey
 
 WIDTH = 268
@@ -43,7 +44,7 @@ class SidePanel(QFrame):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
         self.setObjectName("panel")
-        self.setFixedWidth(WIDTH)
+        self.restyle()
         self._desk = desk
         self.project_form = ProjectForm(desk, self.leave)
         self.resource_form = ResourceForm(desk, self.leave)
@@ -91,6 +92,10 @@ class SidePanel(QFrame):
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
         desk.staged_changed.connect(self._on_staged)
+
+    def restyle(self) -> None:
+        """As wide as the size of text asks for."""
+        self.setFixedWidth(scaled(WIDTH))
 
     def add_page(self, name: str, page: Page) -> None:
         """A page that needs more of the window than the desk."""

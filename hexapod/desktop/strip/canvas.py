@@ -9,8 +9,9 @@ from PyQt6.QtCore import QLineF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from hexapod.desktop.background import in_background
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.desk import COUNTED_AT_ONCE, Desk
 from hexapod.desktop.strip.periods import WEEK, Period, hours, period_edges, periods_of
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.records import DAY
@@ -63,10 +64,24 @@ class LoadCanvas(QWidget):
         piece, shift = PIECE * length, 4 * DAY if length == WEEK else 0  # 1970 began on a Thursday
         for begin in range((int(edges[0]) - shift) // piece, (int(edges[-1]) - 1 - shift) // piece + 1):
             if begin not in self._kept:
-                first = begin * piece + shift
-                self._kept[begin] = periods_of(self.desk, self.desk.resource, first + np.arange(PIECE + 1) * length)
+                self._find(begin, begin * piece + shift, length)
             found += self._kept[begin]
         return [p for p in found if p.end > edges[0] and p.begin < edges[-1]]
+
+    def _find(self, begin: int, first: int, length: int) -> None:
+        """The periods of a piece of time; in a large plan they are worked out beside the interface."""
+        desk, resource, kept = self.desk, self.desk.resource or "", self._kept
+        edges = first + np.arange(PIECE + 1) * length
+        if len(desk.plan.tasks) <= COUNTED_AT_ONCE:
+            kept[begin] = periods_of(desk, resource, edges)
+            return
+        kept[begin] = []
+
+        def show(found: object) -> None:
+            kept[begin] = found  # type: ignore[assignment]
+            self.update()
+
+        in_background(self, lambda: periods_of(desk, resource, edges), show, lambda error: None)
 
     def column_of(self, period: Period, most: float) -> tuple[QRectF, QRectF]:
         """The boxes of the load within capacity and of the excess over it."""

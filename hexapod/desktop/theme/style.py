@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import re
 import shutil
 import tempfile
 from collections.abc import Iterator
@@ -126,6 +127,26 @@ def _pixmap(name: str, colour: str, size: int) -> QPixmap:
     return pixmap
 
 
+TEXT_SIZES = {"small": 0.9, "usual": 1.0, "large": 1.2}
+
+
+def apply_text_size(app: QApplication, name: str) -> None:
+    """One of three sizes of text for every widget; an unknown name is the usual one."""
+    global _text_scale
+    _text_scale = TEXT_SIZES.get(name, 1.0)
+    apply_theme(app, _current)
+
+
+def scaled(length: float) -> int:
+    """A width that text has to fit into, at the size of text that was chosen."""
+    return round(length * max(1.0, _text_scale))
+
+
+def points(size: float) -> str:
+    """A size of text in a style sheet, at the size that was chosen."""
+    return f"{size * _text_scale:.2f}pt"
+
+
 def apply_theme(app: QApplication, chosen: Palette) -> None:
     """Put a palette in use for every widget."""
     global _current, _colours
@@ -150,7 +171,7 @@ def apply_theme(app: QApplication, chosen: Palette) -> None:
         colours.setColor(role, QColor(value))
     app.setPalette(colours)
     app.setFont(font())
-    app.setStyleSheet(_sheet(p))
+    app.setStyleSheet(re.sub(r"(\d+(?:\.\d+)?)pt", lambda size: points(float(size[1])), _sheet(p)))
 
 
 def theme_named(name: str) -> Palette:
