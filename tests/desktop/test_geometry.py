@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import unittest
 from datetime import date, timedelta
+from itertools import pairwise
 
 import networkx
 from PyQt6.QtCore import QPointF, QRectF
@@ -59,7 +60,7 @@ class OnTheChart(unittest.TestCase):
             for line in marks(scale, 1000):
                 self.assertLessEqual(line[0].minute, scale.minute(0))
                 self.assertGreaterEqual(line[-1].end, scale.minute(1000) - 1)
-                for before, after in zip(line, line[1:], strict=False):
+                for before, after in pairwise(line):
                     self.assertEqual(before.end, after.minute)
                 self.assertLess(len(line), 400, pixels)
 
@@ -174,7 +175,8 @@ class InTheNetwork(unittest.TestCase):
 
     def test_names_typed_with_a_length(self) -> None:
         for text, wanted in (
-            ("Strip out 6 d", ("Strip out", 2880)), ("Strip out, 2 w", ("Strip out", 4800)), ("Batch 7", ("Batch 7", None)),
+            ("Strip out 6 d", ("Strip out", 2880)), ("Strip out, 2 w", ("Strip out", 4800)),
+            ("Batch 7", ("Batch 7", None)),
             ("Open 24 h", ("Open", 1440)), ("Room 2 painted", ("Room 2 painted", None)), (" Name ", ("Name", None)),
         ):  # fmt: skip
             self.assertEqual(read_sized_name(text), wanted)
@@ -219,8 +221,8 @@ class OnPaper(unittest.TestCase):
         for _ in range(100):
             wide, high, w, h = (rng.uniform(50, 4000) for _ in range(4))
             found = tiles(wide, high, w, h)
-            self.assertEqual({(t.across, t.down) for t in found}, {
-                (i, j) for i in range(max(t.across for t in found) + 1) for j in range(max(t.down for t in found) + 1)})  # fmt: skip
+            across, down = max(t.across for t in found) + 1, max(t.down for t in found) + 1
+            self.assertEqual({(t.across, t.down) for t in found}, {(i, j) for i in range(across) for j in range(down)})
             self.assertGreaterEqual(max(t.part.right() for t in found), wide - 1e-3)
             self.assertGreaterEqual(max(t.part.bottom() for t in found), high - 1e-3)
             point = QPointF(rng.uniform(0, wide), rng.uniform(0, high))

@@ -59,6 +59,12 @@ def keys(*names: str) -> None:
     settle()
 
 
+def key_while_held(name: str) -> None:
+    """A key while a mouse button is down; clearing modifiers would let the button go."""
+    _xdotool("key", name)
+    settle()
+
+
 def type_text(text: str) -> None:
     _xdotool("type", "--delay", "4", text)
     settle(45)

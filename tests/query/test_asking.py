@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import unittest
 from collections.abc import Callable
+from itertools import pairwise
 
 from msgspec.structs import replace
 
@@ -164,7 +165,7 @@ class Views(unittest.TestCase):
             made = lanes(self.dates, tasks, between=0)
             spans = {t: (self.dates.dates(t).start, self.dates.dates(t).finish) for t in tasks}
             for lane in made:
-                for before, after in zip(lane, lane[1:], strict=False):
+                for before, after in pairwise(lane):
                     self.assertLessEqual(spans[before][1], spans[after][0])
             busiest = max(sum(s <= at < max(f, s + 1) for s, f in spans.values()) for at, _ in spans.values())
             self.assertLessEqual(len(made), max(1, busiest) + sum(s == f for s, f in spans.values()))

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from hexapod.desktop import dates
@@ -19,6 +19,9 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import DAY, LinkType
 from hexapod.worktime.lengths import format_length
+
+NARROW = 24.0  # pixels up to which all of a bar counts as its start
+
 
 if TYPE_CHECKING:
     from hexapod.desktop.chart.chart import Chart
@@ -212,7 +215,9 @@ class DrawLink:
         task = self._chart.task_at(at)
         self.target = task if task and task != self.task else None
         bar = self._chart.bar_of(task) if self.target and task else None
-        at_finish = bar is not None and at.x() > bar.center().x() and at.x() > bar.right() - max(8.0, bar.width() / 3)
+        at_finish = bar is not None and at.x() > bar.right() - (
+            max(8.0, bar.width() / 3) if bar.width() > NARROW else 0
+        )
         if self.from_finish:
             self.type = LinkType.FF if at_finish else LinkType.FS
         else:
@@ -237,6 +242,11 @@ class DrawLink:
             start = g.finish_handle(bar) if self.from_finish else g.start_handle(bar)
             painter.setPen(QPen(color("petrol"), 1.8))
             painter.drawLine(start, self._at)
+
+
+def _finish_reach(bar: QRectF) -> float:
+    """How far from its right edge a bar counts as its finish."""
+    return max(8.0, bar.width() / 3) if bar.width() > NARROW else 0.0
 
 
 def _day_and_hour(at: int, pixels: float) -> str:

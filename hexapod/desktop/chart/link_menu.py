@@ -25,6 +25,10 @@ def words_of_link(desk: Desk, link: Link) -> str:
     return f"{words}, {LINK_NAMES[link.type]}{lag_words(link)}"
 
 
+def _sentence(words: str) -> str:
+    return words[0].upper() + words[1:]
+
+
 class LinkMenu(QMenu):
     def __init__(self, desk: Desk, link: Link, parent: QWidget) -> None:
         super().__init__(parent)
@@ -35,7 +39,7 @@ class LinkMenu(QMenu):
         heading.setEnabled(False)
         self.addSeparator()
         for type_ in LinkType:
-            self._choice(self, LINK_NAMES[type_].capitalize(), type_ is link.type, replace(link, type=type_))
+            self._choice(self, _sentence(LINK_NAMES[type_]), type_ is link.type, replace(link, type=type_))
         gaps = self.addMenu("When its predecessor moves")
         for gap, words in GAP_NAMES.items():
             self._choice(gaps, words, gap is link.gap, replace(link, gap=gap))

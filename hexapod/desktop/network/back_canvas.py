@@ -38,6 +38,15 @@ PULL = 9.0  # from a bar's left edge to what is pulled out of it
 DEFAULT_PULL = 5 * 480  # minutes of work that the keyboard pulls out
 
 
+class NameLine(QLineEdit):
+    """Keeps Enter to itself: for the map it means more work."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()
+
+
 class BackCanvas(QWidget):
     """The bars on their time axis."""
 
@@ -261,7 +270,7 @@ class BackCanvas(QWidget):
         if bar is None or self.desk.is_read_only:
             return
         self._close_editor()
-        editor = QLineEdit(self)
+        editor = NameLine(self)
         editor.setObjectName("backName")
         editor.setAccessibleName("Name, and how long it takes: Strip out 6 d")
         name = self.desk.plan.tasks[task].name

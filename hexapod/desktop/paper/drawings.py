@@ -21,6 +21,7 @@ from hexapod.desktop.network.diagram import Diagram
 from hexapod.desktop.paper.frame import Title
 from hexapod.desktop.paper.paper import SMALLEST_SCALE, Fit, Paper, Tile, tiles
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.text import width_of
 from hexapod.errors import BadText
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, LinkKey
@@ -28,6 +29,7 @@ from hexapod.worktime.clock import today
 
 ROW, AXIS = 22.0, 36.0
 MARGIN_DAYS = 4
+LONGEST_NAME, NAMES_MEASURED = 340.0, 3000
 LEAST_TIME = 120.0  # pixels that the time axis needs beside the columns
 
 
@@ -57,8 +59,20 @@ class ChartDrawing:
         self._pictures = Pictures(desk)
         self._idle = Idleness(desk.plan)
         self._widths = [min(desk.column_widths.get(c.id, c.width), 260) * 0.85 for c in self._columns]
+        self._widths[NAME] = self._name_width()
         begin, end = chart.extent()
         self._begin, self._end = begin - MARGIN_DAYS * DAY, end + 3 * MARGIN_DAYS * DAY
+
+    def _name_width(self) -> float:
+        """As wide as the names are, within reason."""
+        desk, faces = self._desk, (font(8.5), font(8.5, QFont.Weight.DemiBold))
+        rows = (desk.rows[i] for i in range(min(len(desk.rows), NAMES_MEASURED)))
+        widths = (
+            row.level * 10 + width_of(faces[desk.plan.is_summary(row.task)], desk.plan.tasks[row.task].name)
+            for row in rows
+            if row.task
+        )
+        return min(LONGEST_NAME, max(widths, default=0) + 14) if len(desk.rows) else LONGEST_NAME / 2
 
     @property
     def table_width(self) -> float:
