@@ -11,7 +11,7 @@ SIZE = (1280, 800)
 
 
 def take_shots(folder: Path) -> None:
-    """Write a PNG of each main view of the demo at 1280x800, in both themes."""
+    """Write a PNG of each main view of the demo at 1280x800, of some in the dark theme too."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtWidgets import QApplication
 
@@ -35,10 +35,14 @@ def take_shots(folder: Path) -> None:
             window.show()
             window.desk.computed.emit()
             for name, prepare in VIEWS.items():
+                if theme == "dark" and name not in IN_THE_DARK:
+                    continue
                 prepare(window)
                 for _ in range(6):
                     QApplication.processEvents()
                 window.grab().save(str(folder / f"{name}-{theme}.png"))
+                getattr(window, "after_shot", lambda: None)()
+                window.after_shot = lambda: None
             window.close()
 
 
@@ -116,6 +120,55 @@ def _wait_for(what: Callable[[], object]) -> None:
         time.sleep(0.01)
 
 
+def _lanes(window) -> None:  # type: ignore[no-untyped-def]
+    from hexapod.query.views import PLAIN, Labels, View
+
+    window.desk.look_at_today()
+    window.show_leg("build")
+    window.desk.on_show.show_view(
+        View("Lanes by stream", "not summary", group="stream", lanes=True, labels=Labels.NAME)
+    )
+    window.chart.fit()
+    window.build.strip.setVisible(True)
+    window.after_shot = lambda: (window.desk.on_show.show_view(PLAIN), window.build.strip.hide())
+
+
+def _ripple(window) -> None:  # type: ignore[no-untyped-def]
+    from hexapod.plan import edits
+
+    task = _named(window, "Freeze treatment, batch A")
+    window.desk.go_to(task)
+    window.grid.verticalScrollBar().setValue(0)
+    window.desk.stage(edits.set_durations(window.desk.plan, [task], 16 * 480))
+    _wait_for(lambda: not window.desk.previews.refusal and window.side.shown == "ripple")
+    window.after_shot = window.desk.drop_staged
+
+
+def _network(window) -> None:  # type: ignore[no-untyped-def]
+    window.desk.go_to(_named(window, "Case frames erected"))
+    window.show_leg("link")
+    _wait_for(lambda: window.link.diagram.graph.tasks)
+    window.link.diagram.fit()
+
+
+def _map(window) -> None:  # type: ignore[no-untyped-def]
+    window.desk.go_to(_named(window, "Gallery opens"))
+    window.link.show_lanes(True)
+    window.link.show_map(True)
+    window.after_shot = lambda: (window.link.show_lanes(False), window.link.show_map(False))
+
+
+def _month(window) -> None:  # type: ignore[no-untyped-def]
+    window.desk.go_to(_named(window, "Case frames erected"))
+    window.show_month()
+
+
+def _named(window, name: str) -> str:  # type: ignore[no-untyped-def]
+    return next(t.id for t in window.desk.plan.tasks.values() if t.name == name)
+
+
+IN_THE_DARK = ("build", "staff", "network", "map")
+
 MOTH_ROOM = """Moth room refit;;;;;
 printed 3 Nov;;;;;
 ;;;;;
@@ -140,4 +193,9 @@ VIEWS: dict[str, Callable[[object], None]] = {
     "import": _import,
     "soundness": _soundness,
     "history": _history,
+    "lanes": _lanes,
+    "ripple": _ripple,
+    "network": _network,
+    "map": _map,
+    "month": _month,
 }

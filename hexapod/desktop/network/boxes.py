@@ -87,20 +87,20 @@ def _paint_name(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float
 
 
 def _paint_dates(painter: QPainter, box: QRectF, picture: BoxPicture) -> None:
-    """When it is put, over when it must be at the latest; how long it takes stands between."""
+    """When it is put, over when it must be finished at the latest and how long it takes."""
     found = picture.dates
     line = QRectF(box.left() + 14, box.top() + 21, box.width() - 22, 15)
     painter.setFont(font(8))
     painter.setPen(color("ink"))
     ends = "" if found.start == found.finish else f" – {dates.short_day(found.finish)}"
     painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, f"{dates.short_day(found.start)}{ends}")
-    if found.duration:
-        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        painter.setPen(color("muted"))
-        painter.drawText(line, right, format_length(found.duration))
     painter.setPen(color("brick" if found.total_float < 0 else "muted"))
     late = f"latest {dates.short_day(found.late_finish)}"
     painter.drawText(line.translated(0, 14), Qt.AlignmentFlag.AlignVCenter, late)
+    if found.duration:
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.setPen(color("ink"))
+        painter.drawText(line.translated(0, 14), right, format_length(found.duration))
 
 
 def _paint_trail(painter: QPainter, box: QRectF, total_float: int, zoom: float) -> None:

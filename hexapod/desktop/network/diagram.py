@@ -24,7 +24,7 @@ from hexapod.desktop.theme.style import color, font
 from hexapod.plan import edits
 from hexapod.plan.records import LinkType
 
-CLOSEST, WIDEST, READABLE = 1.6, 0.02, 0.72
+CLOSEST, WIDEST, READABLE = 1.6, 0.02, 0.9
 MARGIN = 40.0
 SMOOTH_UP_TO = 900  # links on screen that are drawn as smooth curves
 

@@ -18,7 +18,7 @@ Ints = NDArray[np.int64]
 Floats = NDArray[np.float64]
 SWEEPS = 12
 LONGEST_BEND = 12  # layers that an arc bends through; a longer one is drawn straight
-STRAIGHT = 8.0  # how much more the driving chain weighs than other boxes
+STRAIGHT = 60.0  # how much more the driving chain weighs than other boxes
 BEND_HEIGHT = 0.35  # of a box
 
 
@@ -183,10 +183,11 @@ class _Bent:
         """Order each layer by the mean position of its neighbours in the layer before it, or behind it."""
         ends, others = (self.heads, self.tails) if forward else (self.tails, self.heads)
         for k in range(1, len(self.rows)) if forward else range(len(self.rows) - 2, -1, -1):
-            total = np.bincount(ends, self.position[others], minlength=len(self.layer))
-            counts = np.bincount(ends, minlength=len(self.layer))
+            pull = np.minimum(self.weight[ends], self.weight[others])  # heavy only along the driving chain
+            total = np.bincount(ends, self.position[others] * pull, minlength=len(self.layer))
+            counts = np.bincount(ends, pull, minlength=len(self.layer))
             row = self.rows[k]
-            mean = np.where(counts[row] > 0, total[row] / np.maximum(counts[row], 1), self.position[row])
+            mean = np.where(counts[row] > 0, total[row] / np.maximum(counts[row], 1e-9), self.position[row])
             row = row[np.lexsort((self.position[row], mean, self.lane[row]))]
             self.rows[k] = row
             self.position[row] = np.arange(len(row))
@@ -232,7 +233,7 @@ class _Bent:
             forward = sweep % 2 == 0
             ends, others = (heads, tails) if forward else (tails, heads)
             for row in rows if forward else reversed(rows):
-                pull = self.weight[others]
+                pull = np.minimum(self.weight[ends], self.weight[others])
                 total = np.bincount(ends, y[others] * pull, minlength=len(y))
                 counts = np.bincount(ends, pull, minlength=len(y))
                 wanted = np.where(counts[row] > 0, total[row] / np.maximum(counts[row], 1e-9), y[row])
