@@ -4,37 +4,34 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
+from hexapod.desktop.load import Counts, Load
 from hexapod.desktop.previews import Previews
 from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Field, Link, LinkKey
+from hexapod.plan.records import DAY, Field, Link
 from hexapod.plan.rowlist import Position, RowList
 from hexapod.query.views import Finished
-from hexapod.schedule.schedule import Schedule, driving_links
+from hexapod.schedule.schedule import Schedule
 from hexapod.session import Applied, Session
 from hexapod.store.workspace import HistoryRow
-from hexapod.worktime.calendars import Ints, Window, find_calendar
+from hexapod.worktime.calendars import Window, find_calendar
 from hexapod.worktime.days import days_of
 
 if TYPE_CHECKING:
     from hexapod.query.language import Expression
     from hexapod.schedule.conflicts import Conflict
 
-COUNTED_AT_ONCE = 4000  # tasks whose load is counted within a frame or two
-GHOST_LOAD_UP_TO = 1000  # tasks
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
 
@@ -77,16 +74,12 @@ class Desk(QObject):
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
+        self._counts = Counts(self)
         self.asks_first = False
         self.staged: Staged | None = None
         self.last: Applied | None = None
         self.moved: dict[int, tuple[int, int]] = {}
-        self._load: _Load | None = None
-        self._driving = np.zeros(0, dtype=bool)
-        self._driving_of: Schedule | None = None
-        self._ghost_load: _Load | None = None
         self._is_closed = False
-        self._counting: Schedule | None = None  # whose load is being counted
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
         self._keep = QTimer(self, singleShot=True, interval=3000)
@@ -141,58 +134,17 @@ class Desk(QObject):
         return self.past is not None or self.session.is_computed
 
     @property
-    def load(self) -> _Load | None:
-        """Demand and overloads of the present dates; None until they are computed.
+    def load(self) -> Load | None:
+        """Demand and overloads of the present dates; None until they are computed, of a large plan until counted."""
+        return self._counts.load() if self.is_computed else None
 
-        In a large plan they are counted beside the interface: until then they are those before the last edit.
-        """
-        if not self.is_computed:
-            return None
-        if self._load is None or self._load.schedule is not self.schedule:
-            if len(self.plan.tasks) <= COUNTED_AT_ONCE:
-                self._load = _Load(self.schedule, self.plan, self._load)
-            elif self._counting is not self.schedule:
-                self._count_load()
-        return self._load
-
-    def _count_load(self) -> None:
-        schedule, plan, before = self.schedule, self.plan, self._load
-        self._counting = schedule
-
-        def show(found: object) -> None:
-            if self._counting is schedule:
-                self._counting, self._load = None, found  # type: ignore[assignment]
-                self.load_changed.emit()
-
-        def failed(error: Exception) -> None:
-            self._counting = None
-            self.told.emit(str(error), "trouble", False)
-
-        in_background(self, lambda: _Load(schedule, plan, before).counted(), show, failed)
-
-    def load_of(self, ghost: Schedule) -> _Load | None:
+    def load_of(self, ghost: Schedule) -> Load | None:
         """Overloads and conflicts as a change would make them; None where counting them takes longer than a frame."""
-        network = ghost.network
-        if network is None or len(network.plan.tasks) > GHOST_LOAD_UP_TO:
-            return None
-        if self._ghost_load is None or self._ghost_load.schedule is not ghost:
-            self._ghost_load = _Load(ghost, network.plan, None)
-        return self._ghost_load
+        return self._counts.load_of(ghost)
 
     def is_driving(self, link: Link) -> bool:
         """Whether a link is part of the critical chain: both ends critical and no room between them."""
-        schedule = self.schedule
-        if not (schedule.has(link.predecessor) and schedule.has(link.successor)):
-            return False
-        before, after = schedule.slots[link.predecessor], schedule.slots[link.successor]
-        if not (schedule.critical[before] and schedule.critical[after]):
-            return False
-        network = schedule.network
-        if network is None:
-            return True
-        if self._driving_of is not schedule:
-            self._driving, self._driving_of = driving_links(schedule), schedule
-        return bool(self._driving[network.interning.link_slots[link.key]])
+        return self._counts.is_driving(link)
 
     def conflicts_of(self, task_id: str) -> list[Conflict]:
         return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
@@ -555,46 +507,3 @@ class Past:
     @property
     def words(self) -> str:
         return self.row.at.replace("T", " ")[:16]
-
-
-class _Load:
-    """Demand, overloads and conflicts of one schedule."""
-
-    def __init__(self, schedule: Schedule, plan: Plan, before: _Load | None) -> None:
-        from hexapod.staffing.demand import Demand
-
-        self.schedule = schedule
-        self.demand = Demand.of(schedule, plan, before.demand if before else None)
-
-    def counted(self) -> _Load:
-        """With all that views ask for, so that none of it is left to the interface."""
-        assert self.overloads is not None and self.conflicts is not None
-        assert self.in_conflict is not None and self.broken_links is not None
-        return self
-
-    @cached_property
-    def independent(self) -> Ints:
-        """Independent float by slot."""
-        from hexapod.schedule.slack import independent_floats
-
-        return independent_floats(self.schedule)
-
-    @cached_property
-    def conflicts(self) -> list[Conflict]:
-        from hexapod.schedule.conflicts import conflicts
-
-        return conflicts(self.schedule)
-
-    @cached_property
-    def in_conflict(self) -> set[str]:
-        return {c.task for c in self.conflicts}
-
-    @cached_property
-    def broken_links(self) -> set[LinkKey]:
-        return {c.link.key for c in self.conflicts if c.link is not None}
-
-    @cached_property
-    def overloads(self) -> list:  # type: ignore[type-arg]
-        from hexapod.staffing.overloads import overloads
-
-        return overloads(self.schedule, self.demand)

@@ -76,7 +76,7 @@ def _sorted(sort: str, rows: Rows, entries: NDArray[np.int64]) -> NDArray[np.int
     keyed = [(value(rows.outline.tasks[i]), i) for i in entries.tolist()]
     empty = [i for v, i in keyed if v is None]
     filled = [(v.casefold() if isinstance(v, str) else v, i) for v, i in keyed if v is not None]
-    filled.sort(key=lambda pair: pair[0], reverse=sort.startswith("-"))  # type: ignore[arg-type,return-value]
+    filled.sort(key=lambda pair: pair[0], reverse=sort.startswith("-"))
     return np.array([i for _, i in filled] + empty, dtype=np.int64)
 
 

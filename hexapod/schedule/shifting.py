@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.edits import Edit, set_limit, together
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Limit, LimitKind, Task
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.arithmetic import next_working, shifted, worked
@@ -33,7 +33,8 @@ def moved_to(schedule: Schedule, task_id: str, at: int) -> Edit:
     if not leaves:
         raise EditRefused(f"All of “{plan.tasks[task_id].name}” has begun already.")
     inside = set(branch)
-    changes = [edit for t in leaves if (edit := _shifted_leaf(schedule, plan, t, by, inside)) is not None]
+    shifted_leaves = (_shifted_leaf(schedule, plan, t, by, inside) for t in leaves)
+    changes = [change for change in shifted_leaves if change is not None]
     return together(f"Shift “{plan.tasks[task_id].name}”", changes)
 
 
@@ -72,7 +73,7 @@ def _moved(limit: Limit, at: int) -> Limit:
 
 
 def _with_limits(task: Task, limits: tuple[Limit, ...]) -> Edit:
-    def change(draft) -> None:  # type: ignore[no-untyped-def]
+    def change(draft: Draft) -> None:
         draft.put(replace(draft.task(task.id), limits=limits))
 
     return Edit(f"Limit the dates of “{task.name}”", change)

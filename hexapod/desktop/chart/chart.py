@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
@@ -13,73 +13,37 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QPixmap,
-    QResizeEvent,
-    QWheelEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT
-from hexapod.desktop.build.headers import HEADER_HEIGHT
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
 from hexapod.desktop.chart.pictures import Pictures, words_of
-from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color, faded, palette
 from hexapod.plan.outline import Row
-from hexapod.plan.records import DAY, Link, LinkKey
+from hexapod.plan.records import Link, LinkKey
 from hexapod.query.views import Links
-from hexapod.schedule.schedule import Schedule
-from hexapod.worktime.clock import today
 
-FIRST_ZOOM = 5.3  # pixels a day
-MARGIN_DAYS = 14
 THICKET = 4  # links a row from which on only those that matter are shown
 MOST_DRAWN = 120  # rows whose bars are kept as they were drawn
 MOST_ROLLED = 60  # parts that a folded summary shows on its row
 SHADED_DAYS, SHADED_HOURS = 2.2, 120.0  # pixels a day from which on idle days, and idle hours, are shaded
 
 
-class Axis(QWidget):
-    """The time axis above the rows."""
-
-    def __init__(self, chart: Chart) -> None:
-        super().__init__(chart)
-        self._chart = chart
-        self.setFixedHeight(HEADER_HEIGHT)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint.paint_axis(painter, self._chart.scale, self.width(), self.height())
-        painter.end()
-
-
-class Chart(QAbstractScrollArea):
-    """Paints what is on screen and nothing else; ``scale_changed`` lets other views follow its time axis."""
-
-    scale_changed = pyqtSignal()
+class Chart(Timeline):
+    """Paints what is on screen and nothing else."""
 
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__()
+        super().__init__(desk)
         self.setObjectName("chart")
         self.setAccessibleName("Chart of tasks over time")
-        self.desk = desk
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setViewportMargins(0, HEADER_HEIGHT, 0, 0)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # time runs to the right, whatever text does
-        self.axis = Axis(self)
-        self.scale = TimeScale(today(), FIRST_ZOOM)
-        self._is_fitted = False
-        self._extent = (0, DAY)
-        self._extent_of: Schedule | None = None
-        self._extent_key: tuple[str | None, bool] | None = None
-        self._left = 0  # the minute at scroll position 0
         self._idle = Idleness(desk.plan)
         self._pictures = Pictures(desk)
         self._strips: dict[str, QPixmap] = {}
@@ -87,8 +51,6 @@ class Chart(QAbstractScrollArea):
         self._strips_idle: Idleness | None = None
         self.viewport().setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
-        self.horizontalScrollBar().valueChanged.connect(self._on_scrolled)
         self.gestures = Gestures(self, registry)
         for signal in (desk.rows_changed, desk.changed, desk.computed):
             signal.connect(self._on_plan)
@@ -100,86 +62,14 @@ class Chart(QAbstractScrollArea):
         desk.rows_changed.connect(self._forget_places)
         for signal in (desk.changed, desk.computed, desk.moved_changed, desk.ghost_changed,
                        desk.proposal_changed, desk.columns_changed, desk.on_show.view_changed):  # fmt: skip
-            signal.connect(self._forget_drawn)
+            signal.connect(self.forget_drawn)
         repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
                      desk.ghost_changed)  # fmt: skip
         for signal in (*repainted, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
         desk.selection_changed.connect(self._tell_bar)
-        desk.looked_at_changed.connect(self._on_project)
 
-    # Time
-
-    def zoom(self, factor: float, around: float | None = None) -> None:
-        """Wider or narrower days, round a point; the middle if none is given."""
-        self._set_scale(self.scale.zoomed(factor, self.viewport().width() / 2 if around is None else around))
-
-    def fit(self) -> None:
-        """The whole project in the width there is."""
-        self._fit(*self.extent())
-
-    def fit_tasks(self, tasks: list[str]) -> None:
-        """From the first start to the last finish of some tasks."""
-        known = [self.desk.schedule.slots[t] for t in tasks if self.desk.schedule.has(t)]
-        if known:
-            begin, end = int(self.desk.schedule.start[known].min()), int(self.desk.schedule.finish[known].max())
-            self._fit(begin, max(end, begin + DAY))
-
-    def _fit(self, begin: int, end: int) -> None:
-        width = max(200, self.viewport().width() - 90)
-        pixels = TimeScale(0, width * DAY / max(DAY, end - begin))
-        self._set_scale(TimeScale(begin - round(24 * DAY / pixels.pixels), pixels.pixels).zoomed(1.0, 0))
-
-    def go_to_moment(self, at: int) -> None:
-        """A moment a quarter of the width from the left."""
-        self._set_scale(TimeScale(at - round(self.viewport().width() / 4 * DAY / self.scale.pixels), self.scale.pixels))
-
-    def go_to_origin(self, at: int) -> None:
-        """A moment at the left edge."""
-        self._set_scale(TimeScale(at, self.scale.pixels))
-
-    def show_scale(self, scale: TimeScale) -> None:
-        """At a zoom and place that were kept."""
-        self._is_fitted = True
-        self._set_scale(scale)
-
-    def show_task(self, task_id: str | None) -> None:
-        """Scroll to a task's bar."""
-        if task_id and self.desk.schedule.has(task_id):
-            start = self.desk.schedule.dates(task_id).start
-            self._set_scale(TimeScale(start - round(60 * DAY / self.scale.pixels), self.scale.pixels))
-
-    def reveal(self, task_id: str) -> None:
-        """Scroll as little as it takes to see a task's row and bar."""
-        row = self.desk.position.get(task_id)
-        if isinstance(row, int):
-            bar, height = self.verticalScrollBar(), self.viewport().height()
-            bar.setValue(max(min(bar.value(), row * ROW_HEIGHT), (row + 1) * ROW_HEIGHT - height))
-        box = self.bar_of(task_id)
-        if box is not None and not (box.left() >= 0 and box.left() < self.viewport().width() - 40):
-            self.show_task(task_id)
-
-    def extent(self) -> tuple[int, int]:
-        """The first start and the last finish of what is on show, at least some days apart; kept for a schedule."""
-        desk = self.desk
-        key = (desk.project, desk.on_show.view.everywhere)
-        if self._extent_of is not desk.schedule or self._extent_key != key:
-            self._extent, self._extent_of, self._extent_key = self._find_extent(), desk.schedule, key
-        return self._extent
-
-    def _find_extent(self) -> tuple[int, int]:
-        desk = self.desk
-        project = desk.plan.projects.get(desk.project or "")
-        start = project.start if project else today()
-        shown = list(desk.plan.projects) if desk.on_show.view.everywhere else [project.id] if project else []
-        tops = [t for p in shown for t in desk.plan.children_of(p, None)]
-        known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
-        if not known:
-            return start, start + 60 * DAY
-        begin = int(desk.schedule.start[known].min())
-        return begin, max(int(desk.schedule.finish[known].max()), begin + 5 * DAY)
-
-    def _forget_drawn(self, *_: object) -> None:
+    def forget_drawn(self, *_: object) -> None:
         """The bars and links are others, or elsewhere."""
         self._bars.clear()
         self._paths.clear()
@@ -191,37 +81,6 @@ class Chart(QAbstractScrollArea):
         self._paths.clear()
         self._sheet = self._sheet_key = None
 
-    def _set_scale(self, scale: TimeScale) -> None:
-        self.scale = scale
-        self._forget_drawn()
-        self._set_range()
-        self.axis.update()
-        self.viewport().update()
-        self.scale_changed.emit()
-
-    def _set_range(self) -> None:
-        """The scroll bar spans the project with a margin, and what is on screen."""
-        begin, end = self.extent()
-        margin = MARGIN_DAYS * DAY
-        here, width = self.scale.origin, self.viewport().width()
-        self._left = min(begin - margin, here)
-        right = max(end + margin, self.scale.minute(width))
-        bar = self.horizontalScrollBar()
-        per_minute = self.scale.pixels / DAY
-        bar.blockSignals(True)
-        bar.setRange(0, max(0, round((right - self._left) * per_minute) - width))
-        bar.setPageStep(width)
-        bar.setSingleStep(40)
-        bar.setValue(round((here - self._left) * per_minute))
-        bar.blockSignals(False)
-
-    def _on_scrolled(self, value: int) -> None:
-        self.scale = TimeScale(self._left + round(value * DAY / self.scale.pixels), self.scale.pixels)
-        self._forget_drawn()
-        self.axis.update()
-        self.viewport().update()
-        self.scale_changed.emit()
-
     def _on_plan(self, *_: object) -> None:
         if self._idle.calendars is not self.desk.plan.calendars:
             self._idle = Idleness(self.desk.plan)
@@ -230,13 +89,15 @@ class Chart(QAbstractScrollArea):
         self._set_range()
         self.viewport().update()
 
-    def _on_project(self) -> None:
-        self._show_start()
-
-    def _show_start(self) -> None:
-        self._is_fitted = len(self.desk.rows) > 0
-        begin, _ = self.extent()
-        self._set_scale(TimeScale(begin - 5 * DAY, self.scale.pixels))
+    def reveal(self, task_id: str) -> None:
+        """Scroll as little as it takes to see a task's row and bar."""
+        row = self.desk.position.get(task_id)
+        if isinstance(row, int):
+            bar, height = self.verticalScrollBar(), self.viewport().height()
+            bar.setValue(max(min(bar.value(), row * ROW_HEIGHT), (row + 1) * ROW_HEIGHT - height))
+        box = self.bar_of(task_id)
+        if box is not None and not (box.left() >= 0 and box.left() < self.viewport().width() - 40):
+            self.show_task(task_id)
 
     # Rows
 
@@ -488,22 +349,6 @@ class Chart(QAbstractScrollArea):
         """What a screen reader says of the chart: the bar that the keyboard is at."""
         current = self.desk.current
         self.setAccessibleDescription(self.words_of(current) if current in self.desk.plan.tasks else "")
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.axis.setGeometry(0, 0, self.viewport().width(), HEADER_HEIGHT)
-        self._forget_drawn()
-        self._set_range()
-        self.scale_changed.emit()
-
-    def wheelEvent(self, event: QWheelEvent) -> None:
-        turned = event.angleDelta().y()
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.zoom(1.2 ** (turned / 120), event.position().x())
-        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            self.horizontalScrollBar().setValue(self.horizontalScrollBar().value() - turned)
-        else:
-            super().wheelEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.gestures.key(event):

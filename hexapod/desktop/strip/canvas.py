@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop.background import in_background
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import COUNTED_AT_ONCE, Desk
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.load import COUNTED_AT_ONCE
 from hexapod.desktop.strip.periods import WEEK, Period, hours, period_edges, periods_of
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.records import DAY
