@@ -21,6 +21,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check
 from hexapod.schedule.schedule import EMPTY, Schedule
+from hexapod.store.snapshot import Snapshot, read_snapshot, write_snapshot
 from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
 
 if TYPE_CHECKING:
@@ -50,11 +51,13 @@ class Applied:
 class Session:
     """An open workspace with its plan and dates."""
 
-    def __init__(self, workspace: Workspace) -> None:
+    def __init__(self, workspace: Workspace, snapshot: Snapshot | None = None) -> None:
         self.workspace = workspace
         self.who = account_name()
-        self.plan: Plan = workspace.read_plan()
-        self.schedule: Schedule = workspace.read_dates() or EMPTY
+        self._is_checked = snapshot is None
+        self.plan: Plan = snapshot.plan if snapshot else workspace.read_plan()
+        dates = snapshot.dates if snapshot and snapshot.dates is not None else workspace.read_dates()
+        self.schedule: Schedule = dates or EMPTY
         self.history: list[HistoryRow] = workspace.read_history()
         self._undo: list[HistoryRow] = []
         self._redo: list[HistoryRow] = []
@@ -64,7 +67,8 @@ class Session:
 
     @staticmethod
     def open(path: Path, *, read_only: bool = False) -> Session:
-        return _session_of(Workspace.open(path, read_only=read_only))
+        snapshot = read_snapshot(path)
+        return _session_of(Workspace.open(path, read_only=read_only), snapshot)
 
     @staticmethod
     def create(path: Path) -> Session:
@@ -72,9 +76,11 @@ class Session:
 
     def close(self) -> None:
         """Keep the dates for the next start, and close the file."""
-        if self.is_computed:
+        if self.is_computed and not self.workspace.read_only:
             self.workspace.write_dates(self.schedule)
         self.workspace.close()
+        if self.is_computed and not self.workspace.read_only:
+            write_snapshot(self.workspace.path, self.plan, self.schedule)
 
     # Dates
 
@@ -89,6 +95,9 @@ class Session:
             if not self.is_computed:
                 from hexapod.schedule.engine import schedule
 
+                if not self._is_checked:
+                    self.workspace.check_plan(self.plan)
+                    self._is_checked = True
                 self.schedule = schedule(self.plan)
             return self.schedule
 
@@ -261,9 +270,9 @@ def account_name() -> str:
         return short
 
 
-def _session_of(workspace: Workspace) -> Session:
+def _session_of(workspace: Workspace, snapshot: Snapshot | None = None) -> Session:
     try:
-        return Session(workspace)
+        return Session(workspace, snapshot)
     except BaseException:
         workspace.close()
         raise

@@ -14,6 +14,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 LONGEST = 400  # seconds for a group; what takes longer hangs
+CACHE = tempfile.mkdtemp(prefix="hexapod-cache-")
 ROOT = Path(__file__).parents[1]
 ALONE = ("journeys", ["tests/journeys"])  # keys and mouse in real time want the machine for themselves
 GROUPS = (
@@ -35,7 +36,7 @@ def modules_of(places: list[str]) -> list[str]:
 
 def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
     """(tests run, tests failed, what was printed)."""
-    environment = {**os.environ, "PYTHONWARNINGS": "ignore"}
+    environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE) / name)}
     if name != "journeys":
         environment["QT_QPA_PLATFORM"] = "offscreen"
     command = [sys.executable, "-m", "tests.group", *modules_of(places)]

@@ -81,7 +81,9 @@ class Opener:
             return None
         session.who = str(QSettings().value("name") or "") or session.who
         window = Window(session, self.open)
-        self.windows = [w for w in self.windows if w.isVisible()]
+        for closed in [w for w in self.windows if not w.isVisible()]:
+            self.windows.remove(closed)
+            closed.deleteLater()
         self.windows.append(window)
         QSettings().setValue("last", str(path.absolute()))
         remember(path)

@@ -40,6 +40,7 @@ class Window(QMainWindow):
         self._open_other = open_other
         self.leg = "build"
         self.desk = Desk(session)
+        self.desk.setParent(self)  # what is under way beside the interface ends with the window
         self.registry = Registry(ACTIONS, self)
         self.topbar = TopBar(self)
         self.find_box = self.topbar.find_box
@@ -236,5 +237,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         self.grid.finish_typing()
         keep_window(self)
+        self.chart.forget_drawn()
+        self.grid.painter.forget()
         self.desk.close()
         super().closeEvent(event)

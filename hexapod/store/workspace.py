@@ -128,7 +128,7 @@ class Workspace:
 
     def read_plan(self) -> Plan:
         """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""
-        with _told(self.path), _uncollected():
+        with _told(self.path), uncollected():
             records: list[Record] = []
             for table in TABLES.values():
                 try:
@@ -136,11 +136,15 @@ class Workspace:
                 except (msgspec.MsgspecError, TypeError) as error:
                     raise BadFile(f"{self.path.name} is damaged: table {table.kind}, {error}.") from None
             plan = Plan.of(records)
-            try:
-                check_whole(plan)
-            except EditRefused as error:
-                raise BadFile(f"{self.path.name} is damaged. {error}") from None
+            self.check_plan(plan)
             return plan
+
+    def check_plan(self, plan: Plan) -> None:
+        """``BadFile`` if a plan breaks a rule."""
+        try:
+            check_whole(plan)
+        except EditRefused as error:
+            raise BadFile(f"{self.path.name} is damaged. {error}") from None
 
     def read_history(self) -> list[HistoryRow]:
         with _told(self.path):
@@ -357,7 +361,7 @@ def _migrated(connection: sqlite3.Connection, *, in_place: bool) -> sqlite3.Conn
 
 
 @contextlib.contextmanager
-def _uncollected() -> Iterator[None]:
+def uncollected() -> Iterator[None]:
     """Without the garbage collector, which walks all the new records again and again and finds nothing."""
     was_on = gc.isenabled()
     gc.disable()

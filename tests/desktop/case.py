@@ -11,7 +11,8 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
+from PyQt6 import sip
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
@@ -24,6 +25,14 @@ from tests.support import DAY, project
 _settings = tempfile.mkdtemp(prefix="hexapod-desktop-")
 QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings)
 APP = make_application("light")
+
+
+def put_away(window: Window) -> None:
+    """Close a window and let Qt forget it: what is left of it would be styled again with every theme."""
+    if not sip.isdeleted(window):
+        window.close()
+        window.deleteLater()
+        APP.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 class WindowCase(unittest.TestCase):
@@ -40,7 +49,7 @@ class WindowCase(unittest.TestCase):
         session.compute()
         self.window = Window(session, lambda *_: None)
         self.window.show()
-        self.addCleanup(self.window.close)
+        self.addCleanup(put_away, self.window)
         self.desk = self.window.desk
         self.desk.computed.emit()
         self.grid, self.chart = self.window.grid, self.window.chart
@@ -90,4 +99,4 @@ class WindowCase(unittest.TestCase):
         return notice.text()
 
 
-__all__ = ["QPoint", "QPointF", "QTest", "Qt", "WindowCase"]
+__all__ = ["QPoint", "QPointF", "QTest", "Qt", "WindowCase", "put_away"]

@@ -20,6 +20,7 @@ from hexapod.desktop.app import Opener, copy_of, make_application
 from hexapod.desktop.window import Window
 from hexapod.query.views import View
 from hexapod.session import Session
+from tests.desktop.case import put_away
 
 _settings = tempfile.mkdtemp(prefix="hexapod-tests-")
 QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings)
@@ -45,7 +46,7 @@ class WithTheDemo(unittest.TestCase):
         window = Window(session, lambda *_: None)
         window.show()
         window.desk.computed.emit()
-        self.addCleanup(window.close)
+        self.addCleanup(put_away, window)
         QTest.qWait(20)
         return window
 

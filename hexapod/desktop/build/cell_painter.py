@@ -41,11 +41,12 @@ class RowPainter:
         self._pictures: dict[tuple[object, ...], QPixmap] = {}
         desk = model.desk
         for signal in (desk.changed, desk.computed, desk.columns_changed, desk.looked_at_changed, desk.past_changed):
-            signal.connect(self._forget)
+            signal.connect(self.forget)
         for signal in (desk.moved_changed, desk.load_changed, desk.on_show.view_changed):
             signal.connect(self._pictures.clear)
 
-    def _forget(self, *_: object) -> None:
+    def forget(self, *_: object) -> None:
+        """What rows say and how they were drawn is another now, or nobody looks at it any more."""
         self._said.clear()
         self._pictures.clear()
 

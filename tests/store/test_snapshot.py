@@ -1,0 +1,138 @@
+"""The plan in one piece: the same as the tables, and passed over whenever it might not be."""
+
+from __future__ import annotations
+
+import os
+import random
+import sqlite3
+import tempfile
+import unittest
+from pathlib import Path
+from unittest.mock import patch
+
+import numpy as np
+
+from hexapod.errors import BadFile
+from hexapod.plan import edits
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Task
+from hexapod.session import Session
+from hexapod.store.snapshot import Snapshot, decoded, encoded, place_of, read_snapshot, sign_of
+from hexapod.store.workspace import Workspace
+from tests.storm import random_step
+from tests.support import project, random_plan
+
+
+class Snapshots(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        cache = patch.dict(os.environ, {"XDG_CACHE_HOME": f"{folder.name}/cache"})
+        cache.start()
+        self.addCleanup(cache.stop)
+        self.path = Path(folder.name) / "Small.hexapod"
+        session = Session.create(self.path)
+        session.apply(edits.save_project(session.plan, project()))
+        session.apply(edits.add_text("p", "Survey\nBuild\n  Frames\n  Glass"))
+        session.compute()
+        self.plan, self.dates = session.plan, session.schedule
+        session.close()
+
+    def snapshot(self) -> Snapshot | None:
+        return read_snapshot(self.path)
+
+    def sql(self, statement: str, *values: object) -> None:
+        connection = sqlite3.connect(self.path)
+        connection.execute(statement, values)
+        connection.commit()
+        connection.close()
+
+    def test_random_plans_come_back_identical(self) -> None:
+        rng = random.Random(5)
+        plan = random_plan(rng, 30, calendars=2, summaries=True, resources=3, projects=2)
+        for _ in range(400):
+            step = random_step(rng, plan)
+            plan = step[1] if step else plan
+        found = decoded(encoded(plan, None))
+        assert found is not None
+        self.assertEqual(found.plan, plan)
+        self.assertEqual(dict(found.plan.children), dict(Plan.of(self._records(plan)).children))
+        self.assertIsNone(found.dates)
+
+    @staticmethod
+    def _records(plan: Plan) -> list[object]:
+        from hexapod.plan.records import KINDS
+
+        return [record for kind in KINDS for record in getattr(plan, kind).values()]
+
+    def test_it_is_what_a_closed_file_is_opened_from(self) -> None:
+        found = self.snapshot()
+        assert found is not None and found.dates is not None
+        self.assertEqual(found.plan, self.plan)
+        for task in self.plan.tasks:
+            self.assertEqual(found.dates.dates(task), self.dates.dates(task))
+        session = Session.open(self.path)
+        self.assertEqual(session.plan, self.plan)
+        self.assertEqual(session.compute().dates(next(iter(self.plan.tasks))).critical, True)
+        session.close()
+
+    def test_an_edit_that_came_after_makes_it_worthless(self) -> None:
+        workspace = Workspace.open(self.path)
+        draft = self.plan.draft()
+        draft.put(Task("late", "p", "Late", "z9"))
+        workspace.write(draft.finish()[1], "Add", "me")
+        self.assertIsNone(self.snapshot(), "while it still waits beside the file")
+        workspace.close()
+        self.assertIsNone(self.snapshot())
+        session = Session.open(self.path)
+        self.assertIn("late", session.plan.tasks)
+        session.close()
+
+    def test_tables_that_somebody_else_wrote_into_come_first(self) -> None:
+        self.sql("DELETE FROM tasks WHERE name = 'Glass'")
+        self.assertIsNone(self.snapshot())
+        session = Session.open(self.path)
+        self.assertNotIn("Glass", {t.name for t in session.plan.tasks.values()})
+        session.close()
+
+    def test_damage_is_passed_over(self) -> None:
+        whole = encoded(self.plan, self.dates)
+        rng = random.Random(6)
+        for _ in range(200):
+            at = rng.randrange(len(whole))
+            broken = whole[:at] + bytes([whole[at] ^ (1 << rng.randrange(8))]) + whole[at + 1 :]
+            self.assertIsNone(decoded(broken))
+        self.assertIsNone(decoded(b""))
+        place_of(self.path).write_bytes(sign_of(self.path) + b"nonsense")
+        session = Session.open(self.path)
+        self.assertEqual(session.plan, self.plan, "the tables are the plan")
+        session.close()
+
+    def test_one_that_breaks_a_rule_is_found_before_anything_is_computed(self) -> None:
+        forged = Plan.of([project(), *(t for t in self.plan.tasks.values()), Task("x", "p", "x", "z", priority=5000)])
+        glass = next(t.id for t in self.plan.tasks.values() if t.name == "Glass")
+        forged = edits.remove_tasks(forged, [glass]).applied_to(forged)
+        place_of(self.path).write_bytes(sign_of(self.path) + encoded(forged, None))
+        session = Session.open(self.path)
+        with self.assertRaisesRegex(BadFile, "damaged.*priority"):
+            session.compute()
+        session.workspace.close()
+
+    def test_a_cache_that_cannot_be_written_is_gone_without(self) -> None:
+        place = place_of(self.path)
+        place.unlink()
+        place.parent.rmdir()
+        place.parent.write_text("in the way", encoding="utf-8")
+        session = Session.open(self.path)
+        session.compute()
+        session.close()
+        self.assertIsNone(self.snapshot())
+
+    def test_dates_are_whole_numbers_of_sixty_four_bits(self) -> None:
+        found = self.snapshot()
+        assert found is not None
+        self.assertTrue(all(getattr(found.dates, n).dtype == np.int64 for n in ("start", "late_finish", "critical")))
+
+
+if __name__ == "__main__":
+    unittest.main()
