@@ -13,7 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
 from hexapod.desktop.load import Counts, Load
-from hexapod.desktop.previews import Previews
+from hexapod.desktop.previews import AT_ONCE, Previews
 from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
@@ -75,6 +75,7 @@ class Desk(QObject):
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
         self._counts = Counts(self)
+        self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
         self.asks_first = False
         self.staged: Staged | None = None
         self.last: Applied | None = None
@@ -91,6 +92,8 @@ class Desk(QObject):
 
     def close(self) -> None:
         """Keep what waits to be kept, and close the session."""
+        for edit in self._waiting:  # nothing that a person entered is lost
+            self.session.apply(edit)
         self._is_closed = True
         self._keep.stop()
         self.on_show.keep()
@@ -227,6 +230,10 @@ class Desk(QObject):
     def attempt(self, edit: Edit) -> Applied | None:
         """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
         self._refuse_in_the_past()
+        if not self.is_computed and len(self.plan.tasks) > AT_ONCE:
+            self._waiting.append(edit)
+            self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
+            return None
         if self.asks_first:
             self.stage(edit)
             return None
@@ -434,6 +441,9 @@ class Desk(QObject):
         def done(_: object) -> None:
             self.on_show.on_computed()
             self.computed.emit()
+            waiting, self._waiting = self._waiting, []
+            for edit in waiting:
+                self.do(edit)
             self._keep.start()
 
         in_background(self, self.session.compute, done, lambda e: self.told.emit(str(e), "trouble", False))

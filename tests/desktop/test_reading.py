@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
+from unittest.mock import patch
+
 from msgspec.structs import replace
 from PyQt6.QtCore import QRectF
 from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
@@ -452,6 +455,19 @@ class Around(Reading):
         self.assertEqual(self.said(), "It waits for nothing.")
         self.window.registry.qt("walk.on").trigger()
         self.assertEqual(self.desk.current, self.id_of("Draw"))
+
+    def test_edits_made_before_the_dates_are_there_wait_for_them(self) -> None:
+        session, draw = self.desk.session, self.id_of("Draw")
+        with patch("hexapod.desktop.desk.AT_ONCE", 0):
+            session.schedule = dataclasses.replace(session.schedule, network=None)
+            before = self.desk.plan
+            self.desk.do(edits.set_durations(self.desk.plan, [draw], 5 * DAY))
+            self.desk.do(edits.rename(self.desk.plan, draw, "Drawn"))
+            self.assertIs(self.desk.plan, before)
+            self.assertIn("as soon as they are", self.said())
+            self.desk.compute()
+            self.wait_for(lambda: self.desk.plan is not before and self.desk.plan.tasks[draw].name == "Drawn")
+        self.assertEqual(self.desk.plan.tasks[draw].minutes, 5 * DAY)
 
     def test_the_inspector_says_what_would_hold_it_next_and_how_a_slip_spreads(self) -> None:
         frames = self.id_of("Frames")

@@ -174,7 +174,8 @@ def why_finish(window: Window) -> None:
         desk.told.emit("Nothing is planned yet.", "", False)
         return
     finish = desk.schedule.finish
-    last = max(leaves, key=lambda t: (int(finish[desk.schedule.slots[t]]), not desk.plan.links_from(t), t))
+    ends = [(int(finish[desk.schedule.slots[t]]), not desk.plan.links_from(t), i) for i, t in enumerate(leaves)]
+    last = leaves[max(ends)[2]]
     desk.go_to(last)
     window.side.show_page("inspector")
     inspector = window.side.inspector
