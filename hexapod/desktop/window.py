@@ -22,7 +22,7 @@ from hexapod.desktop.month.view import MonthView
 from hexapod.desktop.network.leg import LinkLeg
 from hexapod.desktop.panels.paper_page import PaperPage
 from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.paper.drawings import ChartDrawing, Drawing, MonthDrawing, NetworkDrawing
+from hexapod.desktop.paper.drawings import ChartDrawing, Drawing, MapDrawing, MonthDrawing, NetworkDrawing
 from hexapod.desktop.recent import keep_window
 from hexapod.desktop.staff.leg import StaffLeg
 from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
@@ -124,6 +124,8 @@ class Window(QMainWindow):
         if what == "network":
             self.link.lay_out_now()
             return NetworkDrawing(self.desk, self.link.diagram)
+        if what == "map":
+            return MapDrawing(self.desk, self.link.map.canvas)
         if what == "month":
             self.month.canvas.refresh()
             return MonthDrawing(self.desk, self.month.canvas)
@@ -134,7 +136,8 @@ class Window(QMainWindow):
         page = self.side.pages["paper"]
         assert isinstance(page, PaperPage)
         shown = self._legs.currentWidget()
-        page.what = "network" if shown is self.link else "month" if shown is self.month else "chart"
+        linked = "map" if self.link.shows_map else "network"
+        page.what = linked if shown is self.link else "month" if shown is self.month else "chart"
         self.side.show_page("paper")
         page.refresh_now()
 

@@ -85,6 +85,18 @@ class OnPaper(WindowCase):
         self.assertIn("September 2026", text)
         self.assertIn("Wednesday", text)
 
+    def test_the_map_of_planning_back(self) -> None:
+        self.window.resize(1200, 800)
+        opening = self.id_of("Open")
+        self.desk.do(edits.set_durations(self.desk.plan, [opening], 0))
+        self.desk.select((opening,), opening)
+        self.window.show_leg("link")
+        self.window.link.show_map(True)
+        self.wait_for(lambda: self.window.link.map.canvas.picture.latest)
+        (text,) = self.pdf(Paper(), "map")
+        self.assertIn("Planned back from its dates", text)
+        self.assertIn("Open", text)
+
     def test_paper_is_white_in_the_dark_too(self) -> None:
         app = QApplication.instance()
         assert isinstance(app, QApplication)

@@ -1,4 +1,5 @@
-"""Rows dragged by their number: a line shows where they would go, and sideways on which level."""
+"""Rows dragged by their number: between rows a line shows where they would go, and sideways on which level; on a row
+they become its parts."""
 
 from __future__ import annotations
 
@@ -22,10 +23,12 @@ class RowDrag:
         self._grid = grid
         self._rows: tuple[str, ...] = ()
         self._to: Gap | None = None
+        self._onto: str | None = None  # the row that they are dropped on
 
     def begin(self) -> None:
         """The selected rows are held."""
-        is_open = not self._grid.desk.is_read_only
+        desk = self._grid.desk
+        is_open = not desk.is_read_only and desk.on_show.is_typed
         self._rows = self._grid.desk.selected() if is_open else ()
         self._to = None
 
@@ -33,9 +36,20 @@ class RowDrag:
         """Follow the pointer; False if nothing is held."""
         if not self._rows or not event.buttons() & Qt.MouseButton.LeftButton:
             return False
-        self._to = self._gap_at(event.position())
+        self._onto = self._row_at(event.position())
+        self._to = None if self._onto else self._gap_at(event.position())
         self._grid.viewport().update()
         return True
+
+    def _row_at(self, at: QPointF) -> str | None:
+        """The row whose middle is under the pointer, if what is held can be put under it."""
+        row = self._grid.rowAt(int(at.y()))
+        within = (at.y() + self._grid.verticalOffset()) % ROW_HEIGHT / ROW_HEIGHT
+        desk = self._grid.desk
+        task = desk.rows.task(row) if 0 <= row < len(desk.rows) else ""
+        if not task or not 0.3 < within < 0.7 or {task, *desk.plan.ancestors(task)} & set(self._rows):
+            return None
+        return task
 
     def _gap_at(self, at: QPointF) -> Gap:
         rows = self._grid.desk.rows
@@ -47,22 +61,32 @@ class RowDrag:
         return Gap(row, max(least, min(indent, deepest_level(shown, row))))
 
     def drop(self) -> None:
-        """Move what is held to where the line is."""
-        gap, rows, desk = self._to, self._rows, self._grid.desk
-        self._to, self._rows = None, ()
+        """Move what is held to where the line is, or under the row that it is on."""
+        gap, onto, rows, desk = self._to, self._onto, self._rows, self._grid.desk
+        self._to, self._onto, self._rows = None, None, ()
         self._grid.viewport().update()
-        if gap is None or desk.project is None:
+        if desk.project is None:
             return
-        parent, before = place_in_gap(desk.plan, desk.project, desk.rows.without_gaps(), gap, rows)
-        if parent is not None and {parent, *desk.plan.ancestors(parent)} & set(rows):
-            desk.told.emit("A row cannot go below itself.", "trouble", False)
-            return
+        if onto is not None:
+            self._move(rows, onto, None)
+        elif gap is not None:
+            parent, before = place_in_gap(desk.plan, desk.project, desk.rows.without_gaps(), gap, rows)
+            if parent is not None and {parent, *desk.plan.ancestors(parent)} & set(rows):
+                desk.told.emit("A row cannot go below itself.", "trouble", False)
+                return
+            self._move(rows, parent, before)
+
+    def _move(self, rows: tuple[str, ...], parent: str | None, before: str | None) -> None:
+        desk = self._grid.desk
+        assert desk.project is not None
         edit = edits.move_to(desk.plan, rows, desk.project, parent, before)
         if desk.do(edit):
             desk.select(rows, rows[0])
             desk.told.emit(f"{edit.words}.", "", True)
 
     def paint(self) -> None:
+        if self._onto is not None:
+            self._paint_onto()
         if self._to is None:
             return
         y = self._to.index * ROW_HEIGHT - self._grid.verticalOffset()
@@ -72,3 +96,13 @@ class RowDrag:
         painter.drawLine(x, y, self._grid.viewport().width(), y)
         painter.drawEllipse(QPointF(x, y), 3, 3)
         painter.end()
+
+    def _paint_onto(self) -> None:
+        """A frame round the row that what is held would be a part of."""
+        row = self._grid.desk.position.get(self._onto or "")
+        if isinstance(row, int):
+            y = row * ROW_HEIGHT - self._grid.verticalOffset()
+            painter = QPainter(self._grid.viewport())
+            painter.setPen(QPen(color("petrol"), 2))
+            painter.drawRect(2, y + 1, self._grid.viewport().width() - 4, ROW_HEIGHT - 3)
+            painter.end()

@@ -34,6 +34,10 @@ if TYPE_CHECKING:
     from hexapod.desktop.network.back_map import BackMap
 
 AXIS, ROW, BAR = 42, 40, 22
+EMPTY_MAP = (
+    "Choose a milestone above, or begin with a new one. Then pull the work that must come before it\n"
+    "out to the left, with the mouse from the dot before it, or with Enter."
+)
 PULL = 9.0  # from a bar's left edge to what is pulled out of it
 DEFAULT_PULL = 5 * 480  # minutes of work that the keyboard pulls out
 
@@ -127,22 +131,23 @@ class BackCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), color("panel"))
-        self._paint_ground(painter)
-        self._paint_links(painter)
-        for task in self.picture.latest:
-            self._paint_bar(painter, task)
+        self.paint_all(painter)
         self._paint_gesture(painter)
         paint.paint_axis(painter, self.scale, self.width(), AXIS)
         if not self.picture.latest:
             painter.setPen(color("muted"))
-            said = (
-                "Choose a milestone above, or begin with a new one. Then pull the work that must come before it\n"
-                "out to the left, with the mouse from the dot before it, or with Enter."
-            )
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, said)
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, EMPTY_MAP)
         painter.end()
+
+    def paint_all(self, painter: QPainter) -> None:
+        """Everything but gestures, as it is on screen."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_ground(painter)
+        self._paint_links(painter)
+        for task in self.picture.latest:
+            self._paint_bar(painter, task)
+        paint.paint_axis(painter, self.scale, self.width(), AXIS)
 
     def _paint_ground(self, painter: QPainter) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")

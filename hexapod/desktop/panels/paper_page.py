@@ -27,7 +27,12 @@ from hexapod.desktop.parts import heading, label
 from hexapod.errors import HexapodError
 
 Make = Callable[[str, tuple[str, ...]], Drawing]
-WHAT = {"chart": "The chart, with the rows on show", "network": "The network", "month": "The month"}
+WHAT = {
+    "chart": "The chart, with the rows on show",
+    "network": "The network",
+    "map": "The map of planning back",
+    "month": "The month",
+}
 
 
 class PaperPage(Form):

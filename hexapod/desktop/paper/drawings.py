@@ -17,6 +17,7 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.month.view import MonthCanvas
+from hexapod.desktop.network.back_canvas import BackCanvas
 from hexapod.desktop.network.diagram import Diagram
 from hexapod.desktop.paper.frame import Title
 from hexapod.desktop.paper.paper import SMALLEST_SCALE, Fit, Paper, Tile, tiles
@@ -284,6 +285,38 @@ class NetworkDrawing:
             diagram.paint_all(painter, whole=True)
         finally:
             diagram.zoom, diagram.origin = zoom, origin
+
+
+class MapDrawing:
+    """The map of planning back, as it is on screen."""
+
+    name = "map"
+
+    def __init__(self, desk: Desk, canvas: BackCanvas) -> None:
+        self._desk, self._canvas = desk, canvas
+
+    def title(self) -> Title:
+        return _title(self._desk, "Planned back from its dates")
+
+    def size(self) -> tuple[float, float]:
+        return max(400.0, self._canvas.width()), max(300.0, self._canvas.height())
+
+    def pages(self, paper: Paper) -> list[Tile]:
+        body = paper.body()
+        return [Tile(0, 0, QRectF(0, 0, body.width(), body.height()))]
+
+    def paint(self, painter: QPainter, paper: Paper, tile: Tile) -> None:
+        body, (wide, high) = paper.body(), self.size()
+        smaller = min(body.width() / wide, body.height() / high)
+        painter.save()
+        painter.translate(body.topLeft())
+        painter.scale(smaller, smaller)
+        painter.setClipRect(QRectF(0, 0, wide, high), Qt.ClipOperation.IntersectClip)
+        self._canvas.paint_all(painter)
+        painter.restore()
+
+    def paint_whole(self, painter: QPainter) -> None:
+        self._canvas.paint_all(painter)
 
 
 class MonthDrawing:
