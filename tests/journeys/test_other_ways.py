@@ -58,11 +58,12 @@ class ByKeyboardAlone(Journey):
 
     def test_the_parts_of_the_window_in_turn_and_back(self) -> None:
         parts = []
-        for _ in range(4):
+        for _ in range(5):  # rows, chart, load, side panel, find box
             parts.append(QApplication.focusWidget())
             screen.keys("F6")
         self.assertIs(QApplication.focusWidget(), self.window.grid)
-        self.assertEqual(len(set(map(id, parts))), 4)
+        self.assertEqual(len(set(map(id, parts))), 5)
+        self.assertIs(parts[1], self.window.chart)
 
 
 class ByMouseAlone(Journey):
