@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -439,6 +440,7 @@ class Desk(QObject):
         """Compute the dates without blocking; what the file remembered is shown until then."""
 
         def done(_: object) -> None:
+            gc.freeze()  # what a large plan is made of stays: looking through it again and again would cost frames
             self.on_show.on_computed()
             self.computed.emit()
             waiting, self._waiting = self._waiting, []

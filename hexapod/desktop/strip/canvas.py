@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 import numpy as np
-from PyQt6.QtCore import QLineF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QLineF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
@@ -18,6 +18,7 @@ from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.records import DAY
 
 TOP, BOTTOM = 26, 8
+RESTS_AFTER = 120  # milliseconds
 PIECE = 26  # periods that are worked out together
 
 
@@ -40,6 +41,9 @@ class LoadCanvas(QWidget):
         self.desk = desk
         self._axis = axis
         self.length = WEEK
+        self._missing: dict[int, np.ndarray] = {}
+        self._at_rest = QTimer(self, singleShot=True, interval=RESTS_AFTER)
+        self._at_rest.timeout.connect(self._find_missing)
         self._kept: dict[int, list[Period]] = {}  # periods by the piece of time that they lie in
         self._kept_of: object = None
         self._kept_for: tuple[str, int] | None = None
@@ -61,12 +65,13 @@ class LoadCanvas(QWidget):
             return []
         if self._kept_of is not load or self._kept_for != (self.desk.resource, length):
             self._kept, self._kept_of, self._kept_for = {}, load, (self.desk.resource, length)
+            self._missing = {}
         found: list[Period] = []
         piece, shift = PIECE * length, 4 * DAY if length == WEEK else 0  # 1970 began on a Thursday
         for begin in range((int(edges[0]) - shift) // piece, (int(edges[-1]) - 1 - shift) // piece + 1):
             if begin not in self._kept:
                 self._find(begin, begin * piece + shift, length)
-            found += self._kept[begin]
+            found += self._kept.get(begin, ())
         return [p for p in found if p.end > edges[0] and p.begin < edges[-1]]
 
     def _find(self, begin: int, first: int, length: int) -> None:
@@ -76,13 +81,22 @@ class LoadCanvas(QWidget):
         if len(desk.plan.tasks) <= COUNTED_AT_ONCE:
             kept[begin] = periods_of(desk, resource, edges)
             return
-        kept[begin] = []
+        self._missing[begin] = edges
+        self._at_rest.start()
+
+    def _find_missing(self) -> None:
+        """Once the axis rests: work done beside the interface would slow down its movement."""
+        desk, resource, kept = self.desk, self.desk.resource or "", self._kept
+        missing, self._missing = self._missing, {}
 
         def show(found: object) -> None:
-            kept[begin] = found  # type: ignore[assignment]
+            kept.update(found)  # type: ignore[call-overload]
             self.update()
 
-        in_background(self, lambda: periods_of(desk, resource, edges), show, lambda error: None)
+        def work() -> dict[int, list[Period]]:
+            return {begin: periods_of(desk, resource, edges) for begin, edges in missing.items()}
+
+        in_background(self, work, show, lambda error: None)
 
     def column_of(self, period: Period, most: float) -> tuple[QRectF, QRectF]:
         """The boxes of the load within capacity and of the excess over it."""
