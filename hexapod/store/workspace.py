@@ -243,7 +243,7 @@ class Workspace:
         return FoundDates(schedule, present, fresh, gone)
 
     def write_found_dates(self, found: FoundDates | None) -> None:
-        if found is None:
+        if found is None or not (found.fresh or found.gone):
             return
         marks = ", ".join("?" * (len(DATES) + 3))
         with _told(self.path), _transaction(self._connection):

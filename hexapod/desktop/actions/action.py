@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
-from hexapod.desktop.theme.style import icon
+from hexapod.desktop.theme.style import icon, palette
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
@@ -54,6 +54,7 @@ class Registry:
         self._window = window
         self._actions = {action.id: action for action in actions}
         self._made: dict[str, QAction] = {}
+        self._icons_of = ""  # the palette that the icons are in
         for action in self._actions.values():
             self._made[action.id] = self._make(action)
 
@@ -67,17 +68,18 @@ class Registry:
         return self._made[action_id]
 
     def refresh(self) -> None:
-        """Bring enabled states, names and icons up to date."""
+        """Bring enabled states and names up to date, and icons where the theme is another."""
         desk = self._window.desk
+        is_new_theme, self._icons_of = self._icons_of != palette().name, palette().name
         for action in self._actions.values():
             made = self._made[action.id]
             made.setEnabled(action.enabled(desk))
-            if action.name:
-                made.setText(action.name(desk))
-            if action.icon:
+            text = action.name(desk) if action.name else action.text
+            if is_new_theme and action.icon:
                 made.setIcon(icon(action.icon))
-            keys = f" ({action.shown_keys})" if action.keys else ""
-            made.setToolTip(made.text() + keys)
+            if is_new_theme or text != made.text():
+                made.setText(text)
+                made.setToolTip(text + (f" ({action.shown_keys})" if action.keys else ""))
 
     def fill(self, menu: QMenu, place: str) -> None:
         """Add the actions that belong to a context menu."""
