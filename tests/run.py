@@ -17,11 +17,11 @@ LONGEST = 400  # seconds for a group; what takes longer hangs
 CACHE = tempfile.mkdtemp(prefix="hexapod-cache-")
 ROOT = Path(__file__).parents[1]
 ALONE = ("journeys", ["tests/journeys"])  # keys and mouse in real time want the machine for themselves
-GROUPS = (
-    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
-    ("staffing", ["tests/staffing", "tests/formats", "tests/query"]),
+GROUPS = (  # the longest first: two run at a time
     ("desktop", ["tests/desktop"]),
     ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
+    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
+    ("staffing", ["tests/staffing", "tests/formats", "tests/query"]),
 )
 
 

@@ -42,7 +42,7 @@ class Storm(unittest.TestCase):
                 plan = after
                 recent.append(plan)
                 del recent[: -BACK - 1], numbers[:-BACK]
-            if done % 20 == 0:
+            if done % 200 == 0:
                 check_whole(plan)  # what an edit did not touch is still right beside what it did
             if done % (EDITS // PLACES) == 0:
                 workspace = self.there_and_back(workspace, path, recent, numbers)

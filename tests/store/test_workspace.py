@@ -192,7 +192,7 @@ class Killed(InAFolder):
         self.new_session().close()
         rng = random.Random(42)
         known = 3
-        for round_ in range(36):
+        for round_ in range(16):
             writer = subprocess.Popen(
                 [sys.executable, "-c", self.WRITER, str(self.path)], stdout=subprocess.PIPE, text=True
             )
