@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import gc
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -14,6 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
 from hexapod.desktop.load import Counts, Load
+from hexapod.desktop.plans_shown import Past, Staged
 from hexapod.desktop.previews import AT_ONCE, Previews
 from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
@@ -498,24 +498,3 @@ class Desk(QObject):
     def _first_project(self, wanted: object) -> str | None:
         projects = [p.id for p in self.session.plan.projects_in_order()]
         return wanted if wanted in projects else next(iter(projects), None)  # type: ignore[return-value]
-
-
-@dataclass(frozen=True)
-class Staged:
-    """An edit that waits to be looked at, and the dates that it would give."""
-
-    edit: Edit
-    after: Schedule
-
-
-@dataclass(frozen=True)
-class Past:
-    """The plan and its dates as they were after a row of the history."""
-
-    row: HistoryRow
-    plan: Plan
-    schedule: Schedule
-
-    @property
-    def words(self) -> str:
-        return self.row.at.replace("T", " ")[:16]

@@ -13,7 +13,6 @@ from hexapod.desktop.background import in_background
 from hexapod.desktop.gap import Gap
 from hexapod.errors import HexapodError
 from hexapod.plan.changes import Changes
-from hexapod.plan.outline import Row
 from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange
 from hexapod.query.asking import compile_query, matches
@@ -274,9 +273,6 @@ class RowsOnShow(QObject):
         workspace = self._desk.session.workspace
         workspace.set_state("folded", sorted(t for t in self.folded if t in self._desk.plan.tasks))
         workspace.set_state("view", kept_form(self.view))
-
-    def headings(self) -> list[Row]:
-        return [row for row in self.rows.specials if row.heading]
 
 
 def moves_rows(changes: Changes) -> bool:

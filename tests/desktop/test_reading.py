@@ -229,19 +229,6 @@ class Dragging(Reading):
         self.assertNotIn(changed.key, self.desk.plan.links)
 
 
-class DroppingRows(Reading):
-    def test_a_row_dropped_on_a_row_becomes_its_part(self) -> None:
-        grid = self.grid
-        number = grid.visualRect(grid.rows.index(self.desk.position[self.id_of("Survey")], 0)).center()
-        onto = grid.visualRect(grid.rows.index(self.desk.position[self.id_of("Build")], 0)).center()
-        QTest.mousePress(grid.viewport(), LEFT, pos=number)
-        for part in (0.4, 0.8, 1.0):
-            QTest.mouseMove(grid.viewport(), number + (onto - number) * part)
-            QTest.qWait(5)
-        QTest.mouseRelease(grid.viewport(), LEFT, pos=onto)
-        self.assertEqual(self.outline(), ["Draw", "Build", "  Frames", "  Glass", "  Survey", "Open"])
-
-
 class Rippling(Reading):
     def test_an_edit_by_any_means_is_looked_at_before_it_is_done(self) -> None:
         before = self.desk.plan

@@ -149,6 +149,19 @@ class Cells(WindowCase):
         self.assertEqual(units, dict.fromkeys(chosen, 0.5))
 
 
+class DroppingRows(WindowCase):
+    def test_a_row_dropped_on_a_row_becomes_its_part(self) -> None:
+        grid = self.grid
+        number = grid.visualRect(grid.rows.index(self.desk.position[self.id_of("Survey")], 0)).center()
+        onto = grid.visualRect(grid.rows.index(self.desk.position[self.id_of("Build")], 0)).center()
+        QTest.mousePress(grid.viewport(), Qt.MouseButton.LeftButton, pos=number)
+        for part in (0.4, 0.8, 1.0):
+            QTest.mouseMove(grid.viewport(), number + (onto - number) * part)
+            QTest.qWait(5)
+        QTest.mouseRelease(grid.viewport(), Qt.MouseButton.LeftButton, pos=onto)
+        self.assertEqual(self.outline(), ["Draw", "Build", "  Frames", "  Glass", "  Survey", "Open"])
+
+
 class Folding(WindowCase):
     def test_by_keys_and_by_the_mark(self) -> None:
         self.go_to("Build")

@@ -21,7 +21,7 @@ from hexapod.desktop.build.cell_painter import ROW_HEIGHT
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
-from hexapod.desktop.chart.pictures import Pictures, words_of
+from hexapod.desktop.chart.pictures import Pictures, tell_current, words_of
 from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
@@ -67,7 +67,7 @@ class Chart(Timeline):
                      desk.ghost_changed)  # fmt: skip
         for signal in (*repainted, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
-        desk.selection_changed.connect(self._tell_bar)
+        desk.selection_changed.connect(lambda: tell_current(self, desk))
 
     def forget_drawn(self, *_: object) -> None:
         """The bars and links are others, or elsewhere."""
@@ -344,11 +344,6 @@ class Chart(Timeline):
             paint.paint_status_line(painter, self.scale.x(project.status_date), height, text)
 
     # Events
-
-    def _tell_bar(self) -> None:
-        """What a screen reader says of the chart: the bar that the keyboard is at."""
-        current = self.desk.current
-        self.setAccessibleDescription(self.words_of(current) if current in self.desk.plan.tasks else "")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self.gestures.key(event):

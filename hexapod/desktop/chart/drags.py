@@ -5,7 +5,7 @@ Each drag follows the pointer, says in words what it would do, and gives the one
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
@@ -25,17 +25,6 @@ NARROW = 24.0  # pixels up to which all of a bar counts as its start
 
 if TYPE_CHECKING:
     from hexapod.desktop.chart.chart import Chart
-
-
-class Drag(Protocol):
-    """``move`` is called with the pointer, ``edit`` for what a release would do; None for nothing."""
-
-    task: str
-
-    def move(self, at: QPointF) -> bool: ...
-    def edit(self) -> Edit | None: ...
-    def words(self) -> str: ...
-    def spot(self) -> QPointF: ...
 
 
 class _OnBar:
@@ -67,13 +56,17 @@ class _OnBar:
             return None
 
 
-class MoveBar(_OnBar):
-    """The bar to another date: it starts no earlier than that, or what has not begun of a branch is shifted."""
+class _OfStart(_OnBar):
+    """A drag that puts the start at ``to``."""
 
     def __init__(self, chart: Chart, task: str, at: QPointF) -> None:
         super().__init__(chart, task, at)
         self._start = self._desk.schedule.dates(task).start
         self.to = self._start
+
+
+class MoveBar(_OfStart):
+    """The bar to another date: it starts no earlier than that, or what has not begun of a branch is shifted."""
 
     def move(self, at: QPointF) -> bool:
         self._at = at
@@ -146,13 +139,8 @@ class StretchEnd(_OnBar):
         return f"{format_length(self.duration)}, to {dates.short_day(shown.dates(self.task).finish)}"
 
 
-class StretchStart(_OnBar):
+class StretchStart(_OfStart):
     """The left end: another start, with the finish where it is."""
-
-    def __init__(self, chart: Chart, task: str, at: QPointF) -> None:
-        super().__init__(chart, task, at)
-        self._start = self._desk.schedule.dates(task).start
-        self.to = self._start
 
     def move(self, at: QPointF) -> bool:
         self._at = at

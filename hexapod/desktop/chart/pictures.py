@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PyQt6.QtWidgets import QWidget
+
 from hexapod.desktop import dates
 from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.chart.painter import RowPicture
@@ -46,6 +48,12 @@ class Pictures:
         if kind is Labels.PEOPLE:
             return ", ".join(desk.plan.resources[a.resource].name for a in desk.plan.assignments_of(task_id))
         return format_assignments(desk.plan, task_id)
+
+
+def tell_current(widget: QWidget, desk: Desk) -> None:
+    """What a screen reader says of a painted view: the task that the keyboard is at."""
+    current = desk.current
+    widget.setAccessibleDescription(words_of(desk, current) if current in desk.plan.tasks else "")
 
 
 def words_of(desk: Desk, task_id: str) -> str:

@@ -13,7 +13,7 @@ from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
-from hexapod.desktop.chart.pictures import words_of
+from hexapod.desktop.chart.pictures import tell_current, words_of
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.month.layout import Piece, Span, pieces, span_of, weeks_of
@@ -344,8 +344,7 @@ class MonthCanvas(QWidget):
     # Events
 
     def _on_selection(self) -> None:
-        current = self.desk.current
-        self.setAccessibleDescription(words_of(self.desk, current) if current in self.desk.plan.tasks else "")
+        tell_current(self, self.desk)
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.link_menu import LinkMenu, words_of_link
-from hexapod.desktop.chart.pictures import words_of
+from hexapod.desktop.chart.pictures import tell_current, words_of
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.network.boxes import FULL, NAMED
 from hexapod.desktop.network.plane import Plane
@@ -36,7 +36,7 @@ class Diagram(Plane):
         self._hovered: int | None = None
         for signal in (desk.selection_changed, desk.changed, desk.moved_changed):
             signal.connect(self.update)
-        desk.selection_changed.connect(self._tell_box)
+        desk.selection_changed.connect(lambda: tell_current(self, desk))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -242,10 +242,6 @@ class Diagram(Plane):
             if (self.top[i] - self.top[box]) * side > 0
         ]
         return min(near)[1] if near else None
-
-    def _tell_box(self) -> None:
-        current = self.desk.current
-        self.setAccessibleDescription(words_of(self.desk, current) if current in self.desk.plan.tasks else "")
 
 
 _ARROWS = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)

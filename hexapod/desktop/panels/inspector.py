@@ -178,9 +178,10 @@ class Inspector(Page):
 
     def _fill_done(self, task: Task) -> None:
         """How much is done, in steps; the chart is where it is dragged."""
-        line = QHBoxLayout()
         percent = self.desk.percent(task.id)
-        line.addWidget(label(f"{percent:.0f} % done"), 1)
+        self.box.addWidget(label(f"{percent:.0f} % done"))
+        line = QHBoxLayout()
+        line.setSpacing(0)
         for words, to in (("Not begun", 0.0), ("Half", 50.0), ("Done", 100.0)):
             button = QPushButton(words)
             button.setProperty("role", "choice")
@@ -189,6 +190,7 @@ class Inspector(Page):
             button.setEnabled(self._can_edit())
             button.clicked.connect(lambda _, p=to: self.desk.do(edits.set_percent(self.desk.plan, [task.id], p)))
             line.addWidget(button)
+        line.addStretch(1)
         self.box.addLayout(line)
 
     def _fill_limits(self, task: Task, found: TaskDates) -> None:
