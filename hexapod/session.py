@@ -56,8 +56,9 @@ class Session:
         self.who = account_name()
         self._is_checked = snapshot is None
         self.plan: Plan = snapshot.plan if snapshot else workspace.read_plan()
-        dates = snapshot.dates if snapshot and snapshot.dates is not None else workspace.read_dates()
-        self.schedule: Schedule = dates or EMPTY
+        if snapshot and snapshot.dates is not None:
+            workspace.known_dates = snapshot.dates
+        self.schedule: Schedule = workspace.known_dates or workspace.read_dates() or EMPTY
         self.history: list[HistoryRow] = workspace.read_history()
         self._undo: list[HistoryRow] = []
         self._redo: list[HistoryRow] = []

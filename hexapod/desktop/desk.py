@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
+from hexapod.desktop.dates_kept import DatesKept
 from hexapod.desktop.gap import Gap
 from hexapod.desktop.load import Counts, Load
 from hexapod.desktop.plans_shown import Past, Staged
@@ -81,11 +82,9 @@ class Desk(QObject):
         self.staged: Staged | None = None
         self.last: Applied | None = None
         self.moved: dict[int, tuple[int, int]] = {}
-        self._is_closed = False
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
-        self._keep = QTimer(self, singleShot=True, interval=3000)
-        self._keep.timeout.connect(self._keep_dates)
+        self._dates_kept = DatesKept(self)
         session.listen(self._on_applied)
         self.on_show.search()
         self.resource = next((r.id for r in self.plan.resources_in_order()), None)
@@ -95,8 +94,7 @@ class Desk(QObject):
         """Keep what waits to be kept, and close the session."""
         for edit in self._waiting:  # nothing that a person entered is lost
             self.session.apply(edit)
-        self._is_closed = True
-        self._keep.stop()
+        self._dates_kept.finish()
         self.on_show.keep()
         self.session.close()
 
@@ -446,7 +444,7 @@ class Desk(QObject):
             waiting, self._waiting = self._waiting, []
             for edit in waiting:
                 self.do(edit)
-            self._keep.start()
+            self._dates_kept.later()
 
         in_background(self, self.session.compute, done, lambda e: self.told.emit(str(e), "trouble", False))
 
@@ -469,25 +467,11 @@ class Desk(QObject):
             self.on_show.on_applied(applied.changes)
         self.changed.emit(applied)
         self._fade.start()
-        self._keep.start()
+        self._dates_kept.later()
 
     def _forget_moved(self) -> None:
         self.moved = {}
         self.moved_changed.emit()
-
-    def _keep_dates(self) -> None:
-        """What differs is found beside the interface; only that is written."""
-        workspace, schedule = self.session.workspace, self.session.schedule
-
-        def write(found: object) -> None:
-            if schedule is not self.session.schedule or self._is_closed:
-                return
-            try:
-                workspace.write_found_dates(found)  # type: ignore[arg-type]
-            except HexapodError as error:
-                self.told.emit(str(error), "trouble", False)
-
-        in_background(self, lambda: workspace.dates_to_write(schedule), write, lambda error: None)
 
     def _select_first(self) -> None:
         """Begin at the first row, so that the keyboard has somewhere to be."""

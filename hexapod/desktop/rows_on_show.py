@@ -89,6 +89,11 @@ class RowsOnShow(QObject):
             self._outline = Outline(desk.plan, projects)
         return self._outline
 
+    def project_outline(self) -> Outline:
+        """All rows of the project on show, whatever the view shows."""
+        projects = (self._desk.project,) if self._desk.project in self._desk.plan.projects else ()
+        return self.outline() if not self.view.everywhere else Outline(self._desk.plan, projects)
+
     # Views
 
     def show_view(self, view: View) -> None:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
 
 from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeyEvent
@@ -12,28 +14,34 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.actions.catalogue import ACTIONS
 from hexapod.desktop.build.leg import BuildLeg
-from hexapod.desktop.calendars.view import CalendarsView
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
-from hexapod.desktop.importing.view import ImportView
-from hexapod.desktop.month.view import MonthView
-from hexapod.desktop.network.leg import LinkLeg
-from hexapod.desktop.panels.paper_page import PaperPage
 from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.paper.drawings import ChartDrawing, Drawing, MapDrawing, MonthDrawing, NetworkDrawing
 from hexapod.desktop.recent import keep_window
-from hexapod.desktop.staff.leg import StaffLeg
 from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
 from hexapod.desktop.theme.text import forget_texts
 from hexapod.session import Applied, Session
 
+if TYPE_CHECKING:
+    from hexapod.desktop.calendars.view import CalendarsView
+    from hexapod.desktop.importing.view import ImportView
+    from hexapod.desktop.month.view import MonthView
+    from hexapod.desktop.network.leg import LinkLeg
+    from hexapod.desktop.panels.paper_page import PaperPage
+    from hexapod.desktop.paper.drawings import Drawing
+    from hexapod.desktop.staff.leg import StaffLeg
+
 FIRST_SIZE = (1280, 800)
+View = TypeVar("View", bound=QWidget)
 
 
 class Window(QMainWindow):
-    """One open workspace. ``open_other`` opens another one (path, whether to create it)."""
+    """One open workspace. ``open_other`` opens another one (path, whether to create it).
+
+    What is not on show at first is made when it is looked at: the first paint waits for nothing else.
+    """
 
     def __init__(self, session: Session, open_other: Callable[[Path, bool], None]) -> None:
         super().__init__()
@@ -47,21 +55,10 @@ class Window(QMainWindow):
         self.side = SidePanel(self.desk, self.registry)
         self.build = BuildLeg(self.desk, self.registry)
         self.grid, self.chart = self.build.grid, self.build.chart
-        self.staff = StaffLeg(self.desk, self.registry, self.side)
-        self.link = LinkLeg(self.desk, self.registry)
         self.rail = Rail()
         self.rail.chosen.connect(self.show_leg)
         self._legs = QStackedWidget()
         self._legs.addWidget(self.build)
-        self._legs.addWidget(self.link)
-        self._legs.addWidget(self.staff)
-        self.calendars = CalendarsView(self.desk, lambda: self.show_leg("build"))
-        self._legs.addWidget(self.calendars)
-        self.month = MonthView(self.desk, self.registry, lambda: self.show_leg("build"))
-        self._legs.addWidget(self.month)
-        self.importing = ImportView(self.desk, lambda: self.show_leg("build"))
-        self._legs.addWidget(self.importing)
-        self.side.add_page("paper", PaperPage(self.desk, self.side.leave, self.drawing))
         self._lay_out()
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
@@ -85,6 +82,54 @@ class Window(QMainWindow):
         self.resize(*FIRST_SIZE)
         self.show_leg("build")
         self.grid.setFocus()
+
+    # Made when they are looked at
+
+    @cached_property
+    def staff(self) -> StaffLeg:
+        from hexapod.desktop.staff.leg import StaffLeg
+
+        return self._added(StaffLeg(self.desk, self.registry, self.side))
+
+    @cached_property
+    def link(self) -> LinkLeg:
+        from hexapod.desktop.network.leg import LinkLeg
+
+        return self._added(LinkLeg(self.desk, self.registry))
+
+    @cached_property
+    def calendars(self) -> CalendarsView:
+        from hexapod.desktop.calendars.view import CalendarsView
+
+        return self._added(CalendarsView(self.desk, lambda: self.show_leg("build")))
+
+    @cached_property
+    def month(self) -> MonthView:
+        from hexapod.desktop.month.view import MonthView
+
+        return self._added(MonthView(self.desk, self.registry, lambda: self.show_leg("build")))
+
+    @cached_property
+    def importing(self) -> ImportView:
+        from hexapod.desktop.importing.view import ImportView
+
+        return self._added(ImportView(self.desk, lambda: self.show_leg("build")))
+
+    @cached_property
+    def paper(self) -> PaperPage:
+        from hexapod.desktop.panels.paper_page import PaperPage
+
+        page = PaperPage(self.desk, self.side.leave, self.drawing)
+        self.side.add_page("paper", page)
+        return page
+
+    def _added(self, view: View) -> View:
+        self._legs.addWidget(view)
+        return view
+
+    def shows(self, name: str) -> bool:
+        """Whether a view is in the middle of the window: ``build``, ``link``, ``staff``, ``calendars``, ..."""
+        return self._legs.currentWidget() is self.__dict__.get(name)
 
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
@@ -114,13 +159,15 @@ class Window(QMainWindow):
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
 
     def show_leg(self, leg: str) -> None:
-        self._legs.setCurrentWidget({"build": self.build, "link": self.link, "staff": self.staff}[leg])
+        self._legs.setCurrentWidget(getattr(self, leg))
         self.leg = leg
         self.rail.show_leg(leg)
         self.side.go_home("proposal" if leg == "staff" else "inspector")
 
     def drawing(self, what: str, columns: tuple[str, ...]) -> Drawing:
         """A view as a whole, for paper and pictures."""
+        from hexapod.desktop.paper.drawings import ChartDrawing, MapDrawing, MonthDrawing, NetworkDrawing
+
         if what == "network":
             self.link.lay_out_now()
             return NetworkDrawing(self.desk, self.link.diagram)
@@ -133,11 +180,11 @@ class Window(QMainWindow):
 
     def show_paper(self) -> None:
         """What is on screen, for paper or a picture."""
-        page = self.side.pages["paper"]
-        assert isinstance(page, PaperPage)
-        shown = self._legs.currentWidget()
-        linked = "map" if self.link.shows_map else "network"
-        page.what = linked if shown is self.link else "month" if shown is self.month else "chart"
+        page = self.paper
+        if self.shows("link"):
+            page.what = "map" if self.link.shows_map else "network"
+        else:
+            page.what = "month" if self.shows("month") else "chart"
         self.side.show_page("paper")
         page.refresh_now()
 
@@ -165,18 +212,16 @@ class Window(QMainWindow):
 
     def _main_part(self) -> QWidget:
         """Where the keyboard belongs in the leg on show."""
-        shown = self._legs.currentWidget()
-        if shown is self.link:
+        if self.shows("link"):
             return self.link.main_part
-        if shown is self.month:
+        if self.shows("month"):
             return self.month.canvas
-        return self.staff.table if shown is self.staff else self.grid
+        return self.staff.table if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
-        shown = self._legs.currentWidget()
-        between = [self.chart, self.build.info.first_field] if shown is self.build else []
-        if shown is self.staff:
+        between = [self.chart, self.build.info.first_field] if self.shows("build") else []
+        if self.shows("staff"):
             between = [self.staff.info.first_field]
         side = self.side.first_field()
         parts = [self._main_part(), *between, side, self.find_box]
@@ -231,8 +276,8 @@ class Window(QMainWindow):
         if event.key() == Qt.Key.Key_Escape:
             if self.desk.staged is not None:
                 self.desk.drop_staged()
-            elif not (self.chart.gestures.cancel() or (self.link.isVisible() and self.link.cancel())
-                      or (self.month.isVisible() and self.month.canvas.cancel())):  # fmt: skip
+            elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
+                      or (self.shows("month") and self.month.canvas.cancel())):  # fmt: skip
                 self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)

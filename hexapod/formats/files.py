@@ -10,7 +10,6 @@ from pathlib import Path
 
 from hexapod.errors import BadFile
 from hexapod.formats.exporting import ALL, all_rows, table_of, text_of
-from hexapod.formats.icalendar_files import read_icalendar, write_icalendar
 from hexapod.formats.import_columns import guess
 from hexapod.formats.importing import propose
 from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
@@ -64,6 +63,8 @@ def sheets_of(path: Path) -> list[Sheet]:
     except OSError as error:
         raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
     if suffix == ".ics":
+        from hexapod.formats.icalendar_files import read_icalendar
+
         return [read_icalendar(path.name, data)]
     if len(data) > LARGEST_FILE:
         raise BadFile(f"{path.name} is larger than {LARGEST_FILE // 1024 // 1024} MB.")
@@ -122,6 +123,8 @@ def written(
 
         dates = schedule(plan)
     if suffix == ".ics":
+        from hexapod.formats.icalendar_files import write_icalendar
+
         return write_icalendar(plan, dates, shown)
     table, levels = table_of(plan, dates, shown, columns)
     return write_csv(table) if suffix == ".csv" else write_xlsx(title, table, levels)

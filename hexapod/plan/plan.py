@@ -8,7 +8,9 @@ which yields the next plan and exactly what changed.
 from __future__ import annotations
 
 from bisect import bisect_left, insort
+from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from itertools import groupby
 from typing import Any
 
 from immutables import Map
@@ -88,15 +90,15 @@ class Plan:
     def of(records: Iterable[Record]) -> Plan:
         """A plan of all these records at once (faster than a draft for many)."""
         kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
-        for record in records:
-            kinds[KIND_OF[type(record)]][record.key] = record  # type: ignore[attr-defined]
-        children: dict[Place, list[tuple[str, str]]] = {}
+        for kind, found in groupby(records, type):
+            kinds[KIND_OF[kind]].update((record.key, record) for record in found)  # type: ignore[attr-defined]
+        children: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
         for task in kinds["tasks"].values():
-            children.setdefault((task.project, task.parent), []).append((task.rank, task.id))
-        links_at: dict[str, list[LinkKey]] = {}
+            children[task.project, task.parent].append((task.rank, task.id))
+        links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
         for key in kinds["links"]:
-            links_at.setdefault(key[0], []).append(key)
-            links_at.setdefault(key[1], []).append(key)
+            links_at[key[0]].append(key)
+            links_at[key[1]].append(key)
         assigned: dict[str, list[str]] = {}
         used_by: dict[str, dict[str, None]] = {}
         for task_id, resource_id in kinds["assignments"]:
@@ -108,7 +110,7 @@ class Plan:
         return Plan(
             **{kind: Map(found) for kind, found in kinds.items()},
             children=Map({place: tuple(i for _, i in sorted(c)) for place, c in children.items()}),
-            links_at=Map({task_id: tuple(sorted(keys)) for task_id, keys in links_at.items()}),
+            links_at=Map({task: tuple(sorted(keys) if len(keys) > 1 else keys) for task, keys in links_at.items()}),
             assigned=Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
             used_by=Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
             comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),

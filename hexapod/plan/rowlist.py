@@ -25,22 +25,26 @@ class Outline:
     def __init__(self, plan: Plan, projects: Sequence[str]) -> None:
         self.plan = plan
         self.projects = tuple(projects)
-        tasks: list[str] = []
+        self.tasks: list[str] = []
         levels: list[int] = []
-        children = plan.children
+        ends: list[int] = []
         for project in projects:
-            waiting = [(t, 0) for t in reversed(children.get((project, None), ()))]
-            while waiting:
-                task, level = waiting.pop()
-                tasks.append(task)
-                levels.append(level)
-                below = children.get((project, task))
-                if below:
-                    waiting.extend((t, level + 1) for t in reversed(below))
-        self.tasks = tasks
+            self._go_through(project, None, 0, levels, ends)
         self.levels: Ints = np.array(levels, dtype=np.int32)
-        self.ends = _branch_ends(self.levels)
-        self.index = {task: i for i, task in enumerate(tasks)}
+        self.ends: Ints = np.array(ends, dtype=np.int32)
+        self.index = dict(zip(self.tasks, range(len(self.tasks)), strict=True))
+
+    def _go_through(self, project: str, parent: str | None, level: int, levels: list[int], ends: list[int]) -> None:
+        """What is below a row, and where the branch of each ends; no deeper than validity lets an outline be."""
+        tasks, children = self.tasks, self.plan.children
+        for task in children.get((project, parent), ()):
+            at = len(tasks)
+            tasks.append(task)
+            levels.append(level)
+            ends.append(at + 1)
+            if (project, task) in children:
+                self._go_through(project, task, level + 1, levels, ends)
+                ends[at] = len(tasks)
 
     def __len__(self) -> int:
         return len(self.tasks)
@@ -49,6 +53,11 @@ class Outline:
     def summaries(self) -> NDArray[np.int64]:
         """Which rows have others below them."""
         return np.flatnonzero(self.ends > np.arange(1, len(self) + 1))
+
+    @property
+    def leaves(self) -> NDArray[np.int64]:
+        """Which rows have none below them."""
+        return np.flatnonzero(self.ends == np.arange(1, len(self) + 1))
 
     def unfolded(self, folded: Collection[str]) -> NDArray[np.bool_]:
         """Which rows lie below no folded one."""
@@ -63,17 +72,6 @@ class Outline:
         counts = np.concatenate(([0], np.cumsum(kept)))
         found: NDArray[np.bool_] = counts[self.ends] > counts[np.arange(len(self))]
         return found
-
-
-def _branch_ends(levels: Ints) -> Ints:
-    """For each row the first one behind its branch."""
-    ends = np.full(len(levels), len(levels), dtype=np.int32)
-    open_: list[int] = []
-    for i, level in enumerate(levels.tolist()):
-        while len(open_) > level:
-            ends[open_.pop()] = i
-        open_.append(i)
-    return ends
 
 
 class Position(Mapping[str, int]):

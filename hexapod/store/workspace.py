@@ -20,9 +20,10 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
+from hexapod.store.dates import COLUMNS, DatesToWrite, dates_to_write
 from hexapod.store.lock import Lock
 from hexapod.store.migrations import migrate
-from hexapod.store.schema import APPLICATION_ID, DATES, OTHER_TABLES, TABLES, VERSION
+from hexapod.store.schema import APPLICATION_ID, OTHER_TABLES, TABLES, VERSION
 
 ADDED_LATER = {"fields", "comments"}  # tables that the first version did not have
 EDIT, UNDO, REDO = "edit", "undo", "redo"
@@ -45,15 +46,6 @@ class HistoryRow(NamedTuple):
     of: int | None
 
 
-class FoundDates(NamedTuple):
-    """Computed dates by task, and the rows that are to be written or taken out for the file to have them."""
-
-    schedule: Schedule
-    present: dict[str, tuple[Any, ...]]
-    fresh: list[tuple[Any, ...]]
-    gone: list[tuple[str]]
-
-
 class Workspace:
     """An open file. Not to be shared between threads without a lock of one's own."""
 
@@ -63,7 +55,7 @@ class Workspace:
         self.recovered: str | None = None
         self._connection = connection
         self._lock = lock
-        self._dates: dict[str, tuple[int, ...]] = {}
+        self.known_dates: Schedule | None = None  # what the file remembers, if that is known
 
     @staticmethod
     def create(path: Path) -> Workspace:
@@ -178,16 +170,14 @@ class Workspace:
     def read_dates(self) -> Schedule | None:
         """The dates as they were last computed, to paint from; None if there are none."""
         with _told(self.path):
-            rows = self._connection.execute(
-                f"SELECT task, {', '.join(DATES)}, critical, longest_path FROM dates"
-            ).fetchall()
+            rows = self._connection.execute(f"SELECT task, {', '.join(COLUMNS)} FROM dates").fetchall()
             finishes, starts = self.state("finishes"), self.state("starts")
         if not rows:
             return None
-        self._dates = {row[0]: tuple(row[1:]) for row in rows}
-        columns = dict(zip((*DATES, "critical", "longest_path"), np.array([r[1:] for r in rows]).T, strict=True))
+        columns = dict(zip(COLUMNS, np.array([r[1:] for r in rows]).T, strict=True))
         slots = {row[0]: i for i, row in enumerate(rows)}
-        return Schedule(slots=slots, project_start=starts or {}, project_finish=finishes or {}, **columns)
+        self.known_dates = Schedule(slots=slots, project_start=starts or {}, project_finish=finishes or {}, **columns)
+        return self.known_dates
 
     def state(self, name: str) -> Any:
         """A remembered value, or None."""
@@ -226,32 +216,26 @@ class Workspace:
 
     def write_dates(self, schedule: Schedule) -> None:
         """Keep the computed dates, as far as they differ from those that are there."""
-        self.write_found_dates(self.dates_to_write(schedule))
+        for _ in self.writing_dates(dates_to_write(self.known_dates, schedule)):
+            pass
 
-    def dates_to_write(self, schedule: Schedule) -> FoundDates | None:
-        """What differs from the dates that are there; may be worked out in another thread."""
-        network = schedule.network
-        if self.read_only or network is None:
-            return None
-        tasks = network.plan.tasks
-        ids = network.interning.ids
-        columns = [getattr(schedule, name).tolist() for name in (*DATES, "critical", "longest_path")]
-        present = {t: row for t, row in zip(ids, zip(*columns, strict=True), strict=False) if t in tasks}
-        known = self._dates
-        fresh = [(t, *row) for t, row in present.items() if known.get(t) != row]
-        gone = [(t,) for t in known if t not in present]
-        return FoundDates(schedule, present, fresh, gone)
-
-    def write_found_dates(self, found: FoundDates | None) -> None:
-        if found is None or not (found.fresh or found.gone):
+    def writing_dates(self, found: DatesToWrite, most: int = 100_000) -> Iterator[None]:
+        """Keep dates ``most`` at a time; to be gone through to the end, whatever is edited in between."""
+        if self.read_only or not found:
             return
-        marks = ", ".join("?" * (len(DATES) + 3))
+        self.known_dates = None
+        statement = f"REPLACE INTO dates VALUES ({', '.join('?' * (len(COLUMNS) + 1))})"
         with _told(self.path), _transaction(self._connection):
-            self._connection.executemany(f"REPLACE INTO dates VALUES ({marks})", found.fresh)
-            self._connection.executemany("DELETE FROM dates WHERE task = ?", found.gone)
+            if found.from_nothing:
+                self._connection.execute("DELETE FROM dates")
+            self._connection.executemany("DELETE FROM dates WHERE task = ?", [(task,) for task in found.gone])
             self.set_state("finishes", found.schedule.project_finish)
             self.set_state("starts", found.schedule.project_start)
-        self._dates = found.present
+        for rows in found.pieces(most):
+            with _told(self.path), _transaction(self._connection):
+                self._connection.executemany(statement, rows)
+            yield
+        self.known_dates = found.schedule
 
     def set_state(self, name: str, value: Any) -> None:
         """Remember something that is not part of the plan; None forgets it."""
@@ -363,10 +347,12 @@ def _migrated(connection: sqlite3.Connection, *, in_place: bool) -> sqlite3.Conn
 @contextlib.contextmanager
 def uncollected() -> Iterator[None]:
     """Without the garbage collector, which walks all the new records again and again and finds nothing."""
+    gc.collect()
     was_on = gc.isenabled()
     gc.disable()
     try:
         yield
+        gc.freeze()  # they stay, and it need not look at them later either
     finally:
         if was_on:
             gc.enable()

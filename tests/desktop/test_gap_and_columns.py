@@ -72,12 +72,12 @@ class WithADesk(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         session = Session.create(Path(folder.name) / "cells.hexapod")
-        self.addCleanup(session.close)
         session.apply(edits.save_project(session.plan, project()))
         session.apply(edits.add_text("p", "Survey\nDraw\nPart\n  Inner"))
         for i, (name, initials) in enumerate((("Mo Okon", "MO"), ("Tam Birk", "TB"))):
             session.apply(edits.save_resource(session.plan, Resource(f"r{i}", name, f"a{i}", initials=initials)))
         self.desk = Desk(session)
+        self.addCleanup(self.desk.close)
         self.ids = {t.name: t.id for t in session.plan.tasks.values()}
 
     def type(self, name: str, column: int, text: str) -> None:

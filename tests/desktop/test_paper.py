@@ -147,7 +147,7 @@ class OnPaper(WindowCase):
 
     def test_the_page_of_the_panel(self) -> None:
         self.window.registry.qt("workspace.print").trigger()
-        page = self.window.side.pages["paper"]
+        page = self.window.paper
         self.wait_for(lambda: "One page" in self.texts(page))
         page._size.setCurrentText("A5")
         page._landscape.setChecked(False)

@@ -39,9 +39,10 @@ class Periods(unittest.TestCase):
         workspace.write(diff(Plan(), plan), "All", "me")
         workspace.close()
         session = Session.open(Path(folder.name) / "strip.hexapod")
-        self.addCleanup(session.close)
         session.compute()
-        return Desk(session)
+        desk = Desk(session)
+        self.addCleanup(desk.close)
+        return desk
 
     def test_columns_are_the_minutes_asked_for_and_over_where_a_moment_is(self) -> None:
         rng = random.Random(91)

@@ -185,7 +185,7 @@ class AViewOnPaper(Journey):
         self.assertEqual(self.desk.on_show.view.name, "Conservators, next four weeks")
         path = self.path.with_name("conservators.pdf")
         screen.keys("ctrl+p")
-        page = self.window.side.pages["paper"]
+        page = self.window.paper
         screen.wait_for(lambda: page.isVisible())
         with patch("hexapod.desktop.panels.paper_page.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             self.press_button("paperPdf")

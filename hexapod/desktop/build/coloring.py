@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import stream_color
 from hexapod.formats.assignment_text import handle
-from hexapod.plan.outline import rows, stream_of
+from hexapod.plan.outline import stream_of
 from hexapod.plan.records import FieldKind
 
 STREAM, PERSON, STATE = "stream", "person", "state"
@@ -33,9 +33,12 @@ def keys(desk: Desk) -> list[str]:
     """The keys in use in the project on show, in the order of its rows."""
     if desk.color_by == STATE:
         return [CRITICAL, NEAR, ROOM]
+    plan, shown = desk.plan, desk.on_show.project_outline().tasks
+    if desk.color_by == STREAM:  # rows without a stream of their own have one that came before
+        found = (plan.tasks[t] for t in shown)
+        return list(dict.fromkeys(t.stream or t.name for t in found if t.stream or t.parent is None))
     key = _KEYS.get(desk.color_by, _choice)
-    shown = rows(desk.plan, desk.project) if desk.project else []
-    return list(dict.fromkeys(key(desk, row.task) for row in shown))
+    return list(dict.fromkeys(key(desk, task) for task in shown))
 
 
 def _stream(desk: Desk, task_id: str) -> str:

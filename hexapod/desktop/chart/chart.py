@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
@@ -22,18 +22,21 @@ from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
 from hexapod.desktop.chart.pictures import Pictures, tell_current, words_of
+from hexapod.desktop.chart.shades import Shades
 from hexapod.desktop.chart.timeline import Timeline
+from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color, faded, palette
 from hexapod.plan.outline import Row
 from hexapod.plan.records import Link, LinkKey
 from hexapod.query.views import Links
+from hexapod.schedule.schedule import TaskDates
 
 THICKET = 4  # links a row from which on only those that matter are shown
 MOST_DRAWN = 120  # rows whose bars are kept as they were drawn
+MOST_PLACED = 4000  # bars whose places are kept, and links that are known to drive or not
 MOST_ROLLED = 60  # parts that a folded summary shows on its row
-SHADED_DAYS, SHADED_HOURS = 2.2, 120.0  # pixels a day from which on idle days, and idle hours, are shaded
 
 
 class Chart(Timeline):
@@ -46,9 +49,7 @@ class Chart(Timeline):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._idle = Idleness(desk.plan)
         self._pictures = Pictures(desk)
-        self._strips: dict[str, QPixmap] = {}
-        self._strips_of: tuple[object, ...] | None = None
-        self._strips_idle: Idleness | None = None
+        self._shades = Shades()
         self.viewport().setMouseTracking(True)
         self.viewport().setAutoFillBackground(False)
         self.gestures = Gestures(self, registry)
@@ -58,10 +59,14 @@ class Chart(Timeline):
         self._sheet_key: tuple[object, ...] | None = None
         self._is_steady = False  # whether the last frame had the same bars
         self._bars: dict[object, QPixmap] = {}  # rows as they were drawn, at this scale
-        self._paths: dict[LinkKey, tuple[Link, QPainterPath, bool]] = {}  # links, at this scale, on the sheet
+        self._paths: dict[LinkKey, tuple[Link, QPainterPath, bool]] = {}  # links, at this zoom, on the sheet
+        self._placed: dict[str, tuple[int, TaskDates, Callable[..., QRectF]]] = {}  # the row of a bar, and its dates
+        self._driving: dict[LinkKey, bool] = {}
+        self._anchor = self.scale  # where the sheet was when the first of them was made
         desk.rows_changed.connect(self._forget_places)
         for signal in (desk.changed, desk.computed, desk.moved_changed, desk.ghost_changed,
-                       desk.proposal_changed, desk.columns_changed, desk.on_show.view_changed):  # fmt: skip
+                       desk.proposal_changed, desk.columns_changed, desk.looked_at_changed,
+                       desk.on_show.view_changed):  # fmt: skip
             signal.connect(self.forget_drawn)
         repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
                      desk.ghost_changed)  # fmt: skip
@@ -71,14 +76,27 @@ class Chart(Timeline):
 
     def forget_drawn(self, *_: object) -> None:
         """The bars and links are others, or elsewhere."""
+        self._pictures.forget()
+        self._forget_places()
+        self.forget_scaled(self.scale)
+
+    def forget_scaled(self, before: TimeScale) -> None:
+        """The scale was another one; scrolled sideways, links keep their form."""
+        if before.pixels != self.scale.pixels:
+            self._forget_paths()
         self._bars.clear()
-        self._paths.clear()
         self._is_steady = False
         self._sheet = self._sheet_key = None
 
+    def _forget_paths(self) -> None:
+        self._paths.clear()
+        self._anchor = self.scale
+
     def _forget_places(self) -> None:
         """Rows are elsewhere; what each of them shows is not another."""
-        self._paths.clear()
+        self._placed.clear()
+        self._driving.clear()
+        self._forget_paths()
         self._sheet = self._sheet_key = None
 
     def _on_plan(self, *_: object) -> None:
@@ -141,14 +159,17 @@ class Chart(Timeline):
 
     def bar_of(self, task_id: str) -> QRectF | None:
         """A task's bar in the viewport; None if its row is folded away or it has no dates."""
-        row = self.row_of(task_id)
-        if row is None or not self.desk.schedule.has(task_id):
-            return None
-        top = g.row_top(row, self.verticalScrollBar().value())
-        dates_ = self.desk.schedule.dates(task_id)
-        if self.desk.plan.is_summary(task_id):
-            return g.summary_rect(self.scale, dates_, top)
-        return g.bar_rect(self.scale, dates_, top)
+        found = self._placed.get(task_id)
+        if found is None:
+            row = self.row_of(task_id)
+            if row is None or not self.desk.schedule.has(task_id):
+                return None
+            rect = g.summary_rect if self.desk.plan.is_summary(task_id) else g.bar_rect
+            if len(self._placed) >= MOST_PLACED:
+                self._placed.clear()
+            found = self._placed[task_id] = (row, self.desk.schedule.dates(task_id), rect)
+        row, dates_, rect = found
+        return rect(self.scale, dates_, g.row_top(row, self.verticalScrollBar().value()))
 
     def words_of(self, task_id: str) -> str:
         """A bar in words."""
@@ -165,10 +186,10 @@ class Chart(Timeline):
         if which is Links.CHOSEN or (which is Links.WHEN_CLEAR and len(found) > THICKET * max(len(rows), 8)):
             chosen, links = self.desk.selected_set(), self.desk.plan.links
             found = [k for k in found if k[0] in chosen or k[1] in chosen or self.desk.is_driving(links[k])]
-        made = (self._path_of(key) for key in found)
-        return [x for x in made if x is not None]
+        shifted = self.scale.x(self._anchor.origin)
+        return [x for key in found if (x := self._path_of(key, shifted)) is not None]
 
-    def _path_of(self, key: LinkKey) -> tuple[Link, QPainterPath, bool] | None:
+    def _path_of(self, key: LinkKey, shifted: float) -> tuple[Link, QPainterPath, bool] | None:
         found = self._paths.get(key)
         if found is None:
             before, after = self.bar_of(key[0]), self.bar_of(key[1])
@@ -176,8 +197,16 @@ class Chart(Timeline):
                 return None
             link = self.desk.plan.links[key]
             path = g.link_path(link.type, before, after)
-            path.translate(0, self.verticalScrollBar().value())
-            found = self._paths[key] = (link, path, self.desk.is_driving(link))
+            path.translate(-shifted, self.verticalScrollBar().value())
+            found = self._paths[key] = (link, path, self._drives(link))
+        return (found[0], found[1].translated(shifted, 0), found[2]) if shifted else found
+
+    def _drives(self, link: Link) -> bool:
+        found = self._driving.get(link.key)
+        if found is None:
+            if len(self._driving) >= MOST_PLACED:
+                self._driving.clear()
+            found = self._driving[link.key] = self.desk.is_driving(link)
         return found
 
     def _links_of(self, rows: range) -> Iterator[LinkKey]:
@@ -294,7 +323,7 @@ class Chart(Timeline):
         desk = self.desk
         project = desk.plan.projects.get(desk.project or "")
         usual = project.calendar if project is not None else "standard"
-        self._shade(painter, usual, QRectF(0, 0, width, height))
+        self._shades.paint(painter, self.scale, self._idle, usual, QRectF(0, 0, width, height))
         chosen = set(desk.selection)
         scroll = self.verticalScrollBar().value()
         for index in self.visible_rows():
@@ -304,7 +333,7 @@ class Chart(Timeline):
             own = (task.calendar or desk.plan.projects[task.project].calendar) if task is not None else usual
             if own != usual:
                 painter.fillRect(band, color("panel"))
-                self._shade(painter, own, band)
+                self._shades.paint(painter, self.scale, self._idle, own, band)
             if row.heading:
                 painter.fillRect(band, color("raised"))
             if row.task in chosen:
@@ -312,30 +341,6 @@ class Chart(Timeline):
                 painter.fillRect(band, tint)
             painter.setPen(color("rule"))
             painter.drawLine(QPointF(0, top + ROW_HEIGHT - 1), QPointF(width, top + ROW_HEIGHT - 1))
-
-    def _shade(self, painter: QPainter, calendar: str, box: QRectF) -> None:
-        """The time in which a calendar does not work, as finely as this zoom shows."""
-        if self.scale.pixels < SHADED_DAYS:
-            return
-        key = (self.scale, round(box.width()), color("shade").name())
-        if self._strips_of != key or self._strips_idle is not self._idle:
-            self._strips, self._strips_of, self._strips_idle = {}, key, self._idle
-        strip = self._strips.get(calendar)
-        if strip is None:
-            strip = self._strips[calendar] = self._strip(calendar, round(box.width()))
-        painter.drawPixmap(box.toRect(), strip)
-
-    def _strip(self, calendar: str, width: int) -> QPixmap:
-        """A line of pixels with a calendar's idle time, to be drawn as high as it takes."""
-        strip = QPixmap(max(1, width), 1)
-        strip.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(strip)
-        find = self._idle.hours if self.scale.pixels >= SHADED_HOURS else self._idle.days
-        for begin, end in find(calendar, self.scale.minute(0), self.scale.minute(width)):
-            x = self.scale.x(begin)
-            painter.fillRect(QRectF(x, 0, self.scale.x(end) - x, 1), color("shade"))
-        painter.end()
-        return strip
 
     def _paint_status_date(self, painter: QPainter, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")

@@ -12,12 +12,28 @@ from hexapod.formats.assignment_text import format_assignments
 from hexapod.query.views import Labels
 from hexapod.worktime.lengths import format_length
 
+MOST_MADE = 1000
+
 
 class Pictures:
+    """Made once for each task, until its chart has reason to forget them."""
+
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
+        self._made: dict[str, RowPicture] = {}
+
+    def forget(self) -> None:
+        self._made.clear()
 
     def of(self, task_id: str) -> RowPicture:
+        found = self._made.get(task_id)
+        if found is None:
+            if len(self._made) >= MOST_MADE:
+                self._made.clear()
+            found = self._made[task_id] = self._make(task_id)
+        return found
+
+    def _make(self, task_id: str) -> RowPicture:
         desk = self._desk
         task = desk.plan.tasks[task_id]
         schedule = desk.schedule

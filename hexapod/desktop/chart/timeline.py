@@ -115,8 +115,8 @@ class Timeline(QAbstractScrollArea):
         return begin, max(int(desk.schedule.finish[known].max()), begin + 5 * DAY)
 
     def _set_scale(self, scale: TimeScale) -> None:
-        self.scale = scale
-        self.forget_drawn()
+        before, self.scale = self.scale, scale
+        self.forget_scaled(before)
         self._set_range()
         self.axis.update()
         self.viewport().update()
@@ -139,8 +139,9 @@ class Timeline(QAbstractScrollArea):
         bar.blockSignals(False)
 
     def _on_scrolled(self, value: int) -> None:
-        self.scale = TimeScale(self._left + round(value * DAY / self.scale.pixels), self.scale.pixels)
-        self.forget_drawn()
+        before = self.scale
+        self.scale = TimeScale(self._left + round(value * DAY / before.pixels), before.pixels)
+        self.forget_scaled(before)
         self.axis.update()
         self.viewport().update()
         self.scale_changed.emit()
@@ -153,13 +154,13 @@ class Timeline(QAbstractScrollArea):
         begin, _ = self.extent()
         self._set_scale(TimeScale(begin - 5 * DAY, self.scale.pixels))
 
-    def forget_drawn(self) -> None:
-        """Whoever draws on this stretch of time keeps nothing of it."""
+    def forget_scaled(self, before: TimeScale) -> None:
+        """Whoever draws on this stretch of time keeps nothing of what was drawn at another scale."""
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.axis.setGeometry(0, 0, self.viewport().width(), HEADER_HEIGHT)
-        self.forget_drawn()
+        self.forget_scaled(self.scale)
         self._set_range()
         self.scale_changed.emit()
 

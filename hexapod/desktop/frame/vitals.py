@@ -129,9 +129,10 @@ class Vitals(QWidget):
         desk = self._desk
         network = shown.network
         if network is None or desk.project not in network.projects:
-            here = [t.id for t in desk.plan.tasks.values() if t.project == desk.project and shown.has(t.id)]
-            leaves = [t for t in here if not desk.plan.is_summary(t)]
-            return len(leaves), int(shown.critical[[shown.slots[t] for t in leaves]].sum())
+            outline = desk.on_show.project_outline()
+            here = (outline.tasks[i] for i in outline.leaves.tolist())
+            leaves = [slot for t in here if (slot := shown.slots.get(t, -1)) >= 0]
+            return len(leaves), int(shown.critical[leaves].sum())
         mine = (network.tasks.project == network.projects.index(desk.project)) & (network.structure.leaf == 1)
         return int(mine.sum()), int(shown.critical[mine].sum())
 

@@ -1,0 +1,79 @@
+"""What differs between the dates that a file remembers and those of a schedule: only that is written.
+
+The file's dates are what a window paints from before anything is computed. Of a large plan they are written in
+pieces, so that a window never waits for them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from hexapod.schedule.schedule import Schedule
+from hexapod.store.schema import DATES
+from hexapod.worktime.calendars import Ints
+
+COLUMNS = (*DATES, "critical", "longest_path")
+
+
+@dataclass(frozen=True)
+class DatesToWrite:
+    """``fresh`` are slots of the schedule whose dates are others; ``gone`` the tasks that have none any more.
+
+    ``from_nothing`` where it is not known what the file has.
+    """
+
+    schedule: Schedule
+    fresh: Ints
+    gone: list[str]
+    from_nothing: bool
+
+    def __bool__(self) -> bool:
+        return bool(len(self.fresh) or self.gone or self.from_nothing)
+
+    def pieces(self, most: int) -> Iterator[list[tuple[object, ...]]]:
+        """The rows to write, ``most`` at a time."""
+        assert self.schedule.network is not None
+        ids = self.schedule.network.interning.ids
+        for begin in range(0, len(self.fresh), most):
+            slots = self.fresh[begin : begin + most]
+            columns = [getattr(self.schedule, name)[slots].tolist() for name in COLUMNS]
+            yield list(zip([ids[i] for i in slots.tolist()], *columns, strict=True))
+
+
+def dates_to_write(known: Schedule | None, schedule: Schedule) -> DatesToWrite:
+    """What the file lacks of a computed schedule; ``known`` is what it has, None if nobody knows."""
+    network = schedule.network
+    assert network is not None
+    alive = network.tasks.alive == 1
+    if known is None:
+        return DatesToWrite(schedule, np.flatnonzero(alive), [], from_nothing=True)
+    at = _slots_in(known, schedule, len(alive))
+    there = at >= 0
+    if known.network is not None:
+        there &= known.network.tasks.alive[at] == 1
+    differs = alive & ~there
+    for name in COLUMNS:
+        old, new = getattr(known, name), getattr(schedule, name)
+        if len(old):
+            differs |= alive & there & (old[at] != new)
+    stays = at[there & alive]
+    known_count = len(known.slots) if known.network is None else int(known.network.tasks.alive.sum())
+    gone: list[str] = []
+    if len(stays) < known_count:
+        staying = set(stays.tolist())
+        gone = [t for t, i in known.slots.items() if i not in staying and known.has(t)]
+    return DatesToWrite(schedule, np.flatnonzero(differs), gone, from_nothing=False)
+
+
+def _slots_in(known: Schedule, schedule: Schedule, size: int) -> Ints:
+    """By slot of a schedule, where the same task is in the known one; -1 if it is not there."""
+    assert schedule.network is not None
+    if known.network is not None and known.network.interning is schedule.network.interning:
+        at = np.arange(size, dtype=np.int64)
+        at[len(known.start) :] = -1
+        return at
+    ids = schedule.network.interning.ids[:size]
+    return np.fromiter((known.slots.get(t, -1) for t in ids), dtype=np.int64, count=size)
