@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import NamedTuple
+
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QTableView
@@ -22,6 +25,14 @@ INDENT = 14
 TEXT_LEFT = 22  # of a top-level name, behind the fold mark and the stream stripe
 
 
+class Line(NamedTuple):
+    """A row with a task, and what its cells need of it: its slot in the schedule, -1 without dates."""
+
+    row: Row
+    slot: int
+    is_summary: bool
+
+
 def name_left(level: int) -> int:
     """Where a name begins in its cell."""
     return TEXT_LEFT + level * INDENT
@@ -30,6 +41,15 @@ def name_left(level: int) -> int:
 def fold_mark(cell: QRect, level: int) -> QRectF:
     """The mark that folds a summary."""
     return QRectF(cell.left() + 4 + level * INDENT, cell.top() + cell.height() / 2 - 6, 12, 12)
+
+
+def shortened(number: str, fits: Callable[[str], bool]) -> str:
+    """An outline number without its first parts where there is no room for them: the last ones tell rows apart."""
+    shown, rest = number, number
+    while not fits(shown) and "." in rest:
+        rest = rest.partition(".")[2]
+        shown = f"…{rest}"
+    return shown
 
 
 class RowPainter:
@@ -112,6 +132,7 @@ class RowPainter:
         at: int,
     ) -> None:
         painter.fillRect(band, color("selection" if is_selected else "panel"))
+        line = self._line(row, task) if task else None
         for column, left, wide in places:
             cell = QRect(left, band.top(), wide, ROW_HEIGHT)
             if is_selected and column in chosen_columns:
@@ -119,17 +140,19 @@ class RowPainter:
             if column == at:
                 painter.setPen(QPen(color("petrol"), 1.4))
                 painter.drawRect(cell.adjusted(1, 1, -2, -2))
-            self._paint_cell(painter, cell, row, column, task)
+            if line is None:
+                self._paint_hint(painter, cell, row, column)
+            elif column == NAME:
+                self._paint_name(painter, cell, line)
+            else:
+                self._paint_value(painter, cell, line, column)
         painter.setPen(color("rule"))
         painter.drawLine(band.left(), band.bottom(), band.right(), band.bottom())
 
-    def _paint_cell(self, painter: QPainter, cell: QRect, row: int, column: int, task: str | None) -> None:
-        if not task:
-            self._paint_hint(painter, cell, row, column)
-        elif column == NAME:
-            self._paint_name(painter, cell, self._model.desk.rows[row])
-        else:
-            self._paint_value(painter, cell, self._model.desk.rows[row], column)
+    def _line(self, row: int, task: str) -> Line:
+        desk = self._model.desk
+        slot = desk.schedule.slots.get(task, -1) if desk.schedule.has(task) else -1
+        return Line(desk.rows[row], slot, desk.plan.is_summary(task))
 
     def _text(self, row: Row, column: int) -> str:
         spec = self._model.columns[column]
@@ -159,9 +182,8 @@ class RowPainter:
             names = ", ".join(self._model.desk.plan.tasks[t].name for t in shown.tasks[:8])
             draw_text(painter, font(9), names, box)
 
-    def _paint_name(self, painter: QPainter, rect: QRect, row: Row) -> None:
-        desk = self._model.desk
-        is_summary = desk.plan.is_summary(row.task)
+    def _paint_name(self, painter: QPainter, rect: QRect, line: Line) -> None:
+        desk, (row, _, is_summary) = self._model.desk, line
         painter.setPen(color("rule"))
         for level in range(row.level):
             x = rect.left() + 10 + level * INDENT
@@ -185,12 +207,10 @@ class RowPainter:
         box = QRectF(rect.adjusted(name_left(row.level), 0, -4, 0))
         draw_text(painter, face, desk.plan.tasks[row.task].name, box)
 
-    def _paint_value(self, painter: QPainter, rect: QRect, row: Row, at: int) -> None:
-        desk = self._model.desk
+    def _paint_value(self, painter: QPainter, rect: QRect, line: Line, at: int) -> None:
+        desk, (row, slot, is_summary) = self._model.desk, line
         spec = self._model.columns[at]
         column, text = spec.id, self._text(row, at)
-        is_summary = desk.plan.is_summary(row.task)
-        slot = desk.schedule.slots.get(row.task, -1) if desk.schedule.has(row.task) else -1
         face = font(9)
         role = "muted" if column == "number" or is_summary else "ink"
         if column == "duration" and text.endswith("?"):
@@ -205,15 +225,17 @@ class RowPainter:
             moved_by = f"{'+' if by > 0 else ''}{format_days(by)}"
             whole = f"{moved_by}  {text}"
             text = whole if width_of(face, whole) <= box.width() else moved_by
+        if column == "number":
+            text = shortened(text, lambda shown: width_of(face, shown) <= box.width())
         painter.setPen(color(role))
         draw_text(painter, face, text, box, right=spec.right)
         if column == "number":
-            self._paint_marks(painter, rect, row.task, slot, is_summary)
+            self._paint_marks(painter, rect, line)
 
-    def _paint_marks(self, painter: QPainter, rect: QRect, task: str, slot: int, is_summary: bool) -> None:
+    def _paint_marks(self, painter: QPainter, rect: QRect, line: Line) -> None:
         """The broken link of a conflict, and the keel of critical work."""
-        desk = self._model.desk
-        if desk.load is not None and task in desk.load.in_conflict:
+        desk, (row, slot, is_summary) = self._model.desk, line
+        if desk.load is not None and row.task in desk.load.in_conflict:
             painter.setPen(QPen(color("brick"), 1.7))
             right, middle = rect.right() - 5, rect.center().y()
             for x in (right - 6, right - 1):

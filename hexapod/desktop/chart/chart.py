@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QKeyEvent,
@@ -27,7 +28,8 @@ from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.theme.style import color, faded, palette
+from hexapod.desktop.theme.style import color, faded, font, palette
+from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row
 from hexapod.plan.records import Link, LinkKey
 from hexapod.query.views import Links
@@ -64,10 +66,10 @@ class Chart(Timeline):
         self._driving: dict[LinkKey, bool] = {}
         self._anchor = self.scale  # where the sheet was when the first of them was made
         desk.rows_changed.connect(self._forget_places)
-        for signal in (desk.changed, desk.computed, desk.moved_changed, desk.ghost_changed,
-                       desk.proposal_changed, desk.columns_changed, desk.looked_at_changed,
-                       desk.on_show.view_changed):  # fmt: skip
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.on_show.view_changed):
             signal.connect(self.forget_drawn)
+        for signal in (desk.moved_changed, desk.ghost_changed, desk.proposal_changed, desk.columns_changed):
+            signal.connect(self._forget_looks)
         repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
                      desk.ghost_changed)  # fmt: skip
         for signal in (*repainted, desk.on_show.view_changed):
@@ -76,8 +78,13 @@ class Chart(Timeline):
 
     def forget_drawn(self, *_: object) -> None:
         """The bars and links are others, or elsewhere."""
-        self._pictures.forget()
+        self._driving.clear()
         self._forget_places()
+        self._forget_looks()
+
+    def _forget_looks(self) -> None:
+        """Bars look otherwise, where they are."""
+        self._pictures.forget()
         self.forget_scaled(self.scale)
 
     def forget_scaled(self, before: TimeScale) -> None:
@@ -95,7 +102,6 @@ class Chart(Timeline):
     def _forget_places(self) -> None:
         """Rows are elsewhere; what each of them shows is not another."""
         self._placed.clear()
-        self._driving.clear()
         self._forget_paths()
         self._sheet = self._sheet_key = None
 
@@ -116,6 +122,16 @@ class Chart(Timeline):
         box = self.bar_of(task_id)
         if box is not None and not (box.left() >= 0 and box.left() < self.viewport().width() - 40):
             self.show_task(task_id)
+
+    def room_behind(self, end: int) -> float:
+        """For the label of a milestone at the end of what is fitted in."""
+        schedule = self.desk.schedule
+        if schedule.network is None:
+            return 30.0
+        ids = schedule.network.interning.ids
+        last = [ids[i] for i in np.flatnonzero(schedule.finish == end)[:MOST_ROLLED].tolist()]
+        shown = (t for t in last if self.row_of(t) is not None and not self.desk.plan.is_summary(t))
+        return 30.0 + max((width_of(font(8), self._pictures.label(t)) for t in shown), default=0.0)
 
     # Rows
 

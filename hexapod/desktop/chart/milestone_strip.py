@@ -148,7 +148,7 @@ class MilestoneStrip(QWidget):
             x = scale.x(mark.minute)
             painter.setPen(QPen(color("rule"), 1))
             painter.drawLine(QPointF(x, LINE - 5), QPointF(x, LINE + 5))
-        painter.setFont(font(8))
+        painter.setFont(font(8, QFont.Weight.DemiBold))  # the widest that a label can get
         metrics = painter.fontMetrics()
         places = staggered(
             [scale.x(i.finish) for i in items], [metrics.horizontalAdvance(i.text) + 2 for i in items], self.width()

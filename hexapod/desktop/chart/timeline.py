@@ -71,9 +71,13 @@ class Timeline(QAbstractScrollArea):
             self._fit(begin, max(end, begin + DAY))
 
     def _fit(self, begin: int, end: int) -> None:
-        width = max(200, self.viewport().width() - 90)
+        width = max(200, self.viewport().width() - 60 - round(self.room_behind(end)))
         pixels = TimeScale(0, width * DAY / max(DAY, end - begin))
         self._set_scale(TimeScale(begin - round(24 * DAY / pixels.pixels), pixels.pixels).zoomed(1.0, 0))
+
+    def room_behind(self, end: int) -> float:
+        """Pixels that what ends last needs behind its end."""
+        return 30.0
 
     def go_to_moment(self, at: int) -> None:
         """A moment a quarter of the width from the left."""

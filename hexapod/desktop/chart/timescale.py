@@ -84,11 +84,16 @@ def _hours(first: int, last: int, step: int) -> Iterator[Mark]:
 
 
 def _days(first: int, last: int, *, long: bool, named: bool = False) -> Iterator[Mark]:
-    locale = QLocale()
     for day in range(first, last):
         at, on = day * DAY, date_of(day)
-        short = locale.dayName(on.isoweekday(), QLocale.FormatType.NarrowFormat) if named else ""
+        short = _letter_of(on.isoweekday()) if named else ""
         yield Mark(at, at + DAY, dates.long_day(at) if long else f"{short} {on.day}".strip())
+
+
+def _letter_of(weekday: int) -> str:
+    """The locale's shortest name of a weekday; where that is a number only, the first letter of the next longer one."""
+    narrow = QLocale().dayName(weekday, QLocale.FormatType.NarrowFormat)
+    return QLocale().dayName(weekday, QLocale.FormatType.ShortFormat)[:1] if narrow.isdigit() else narrow
 
 
 def _weeks(first: int, last: int, *, long: bool = False) -> Iterator[Mark]:

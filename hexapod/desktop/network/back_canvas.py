@@ -24,6 +24,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.network.back_drags import BackEdits, Drag, Pull, Shift, Size
 from hexapod.desktop.network.back_picture import NOTHING
 from hexapod.desktop.theme.style import color, faded, font
+from hexapod.desktop.theme.text import width_of
 from hexapod.plan import edits
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import DAY
@@ -39,6 +40,7 @@ EMPTY_MAP = (
     "out to the left, with the mouse from the dot before it, or with Enter."
 )
 PULL = 9.0  # from a bar's left edge to what is pulled out of it
+WIDEST_NAME = 260.0  # pixels behind a bar
 DEFAULT_PULL = 5 * 480  # minutes of work that the keyboard pulls out
 
 
@@ -108,7 +110,9 @@ class BackCanvas(QWidget):
             return
         begin = min(*(x.start for x in found), today() // DAY * DAY)
         end = max(*(x.finish for x in found), begin + 20 * DAY)
-        pixels = max(0.3, (self.width() - 220) * DAY / (end - begin))
+        last = [t for t, x in self.picture.latest.items() if x.finish == end]
+        behind = max((width_of(font(8.5, QFont.Weight.DemiBold), self._said(t)) for t in last), default=0.0)
+        pixels = max(0.3, (self.width() - 150 - min(behind, WIDEST_NAME)) * DAY / (end - begin))
         self.scale = TimeScale(begin - round(90 * DAY / pixels), min(pixels, 60.0))
         self._top = 0.0
         self.update()
@@ -218,8 +222,7 @@ class BackCanvas(QWidget):
         painter.setFont(font(8.5, QFont.Weight.DemiBold if is_goal else QFont.Weight.Normal))
         painter.setPen(color("ink"))
         if latest.start == latest.finish:
-            said = f"{name}, {dates.short_day(self.map.date_of(task))}" if is_goal else name
-            box = QRectF(bar.right() + 6, bar.top(), self._room_behind(task) - 12, bar.height())
+            said, box = self._said(task), QRectF(bar.right() + 6, bar.top(), self._room_behind(task) - 12, bar.height())
         elif painter.fontMetrics().horizontalAdvance(name) + 10 <= bar.width():
             said, box = name, bar.adjusted(6, 0, -4, 0)
         else:
@@ -227,12 +230,17 @@ class BackCanvas(QWidget):
         text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
 
+    def _said(self, task: str) -> str:
+        """The name, of a milestone that is planned back from with its date."""
+        name = self.desk.plan.tasks[task].name
+        return f"{name}, {dates.short_day(self.map.date_of(task))}" if task in self.map.milestones else name
+
     def _room_behind(self, task: str) -> float:
         """Pixels to the next bar of the row."""
         row, own = self.picture.rows[task], self.picture.latest[task].finish
         on_row = [x for t, x in self.picture.latest.items() if self.picture.rows[t] == row and t != task]
         behind = [x.start for x in on_row if x.start >= own]
-        return min(260.0, self.scale.x(min(behind)) - self.scale.x(own)) if behind else 260.0
+        return min(WIDEST_NAME, self.scale.x(min(behind)) - self.scale.x(own)) if behind else WIDEST_NAME
 
     def _paint_gesture(self, painter: QPainter) -> None:
         drag = self._drag
