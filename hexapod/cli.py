@@ -56,6 +56,10 @@ def _parser() -> argparse.ArgumentParser:
     levelling = command("level", "delay work until no capacity is exceeded")
     levelling.add_argument("--within-float", action="store_true", help="never move a project's finish")
     levelling.add_argument("--seconds", type=float, default=0.0, metavar="S", help="time to look for better answers")
+    levelling.add_argument(
+        "--steps", type=int, metavar="N", help="steps to look for better answers, the same every time"
+    )
+    levelling.add_argument("--seed", type=int, default=1, metavar="N", help="another one looks in another order")
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("check", "soundness of the plan: each check with its threshold and its rows")
@@ -193,11 +197,19 @@ def _conflict_document(conflict: Any) -> dict[str, Any]:
 
 def _level(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
+    from hexapod.staffing.bound import argument
     from hexapod.staffing.levelling import level
 
     plan = _load(options)
-    proposal = level(schedule(plan), within_float=options.within_float, seconds=options.seconds)
+    proposal = level(
+        schedule(plan),
+        within_float=options.within_float,
+        seconds=options.seconds,
+        seed=options.seed,
+        steps=options.steps,
+    )
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
+    bound = proposal.bound
     left_over = [
         {"resource": o.resource, "from": iso(o.begin), "to": iso(o.end), "peak": o.peak, "tasks": list(o.tasks)}
         for o in proposal.overloads_after
@@ -211,6 +223,7 @@ def _level(options: argparse.Namespace) -> None:
                 "overloads_before": len(proposal.overloads_before),
                 "overloads_after": len(proposal.overloads_after),
                 "lower_bound": _iso(proposal.lower_bound),
+                "lower_bound_because": "" if bound is None else argument(plan, bound, _spaced),
                 "moves": [
                     {
                         "task": m.task,
@@ -233,6 +246,8 @@ def _level(options: argparse.Namespace) -> None:
     print(f"Overloads {len(proposal.overloads_before)} → {len(proposal.overloads_after)}")
     if proposal.finish_before is not None and proposal.finish_after is not None:
         print(f"Finish    {_spaced(proposal.finish_before)} → {_spaced(proposal.finish_after)}")
+    if bound is not None and not options.within_float:
+        print(argument(plan, bound, _spaced))
     if proposal.moves:
         rows = [["Task", "From", "To", "Because of"]]
         for m in proposal.moves:
@@ -322,8 +337,10 @@ def _warm(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
     from hexapod.staffing.levelling import level
 
-    plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / "warm.json")))
-    level(schedule(plan), within_float=True)
+    for name in ("warm", "warm-shop"):
+        plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))
+        level(schedule(plan), within_float=True)
+        level(schedule(plan), within_float=False, steps=5)
 
 
 def _open_window(arguments: list[str]) -> int:

@@ -243,8 +243,20 @@ class Link(Record, frozen=True):
         return (self.predecessor, self.successor, self.type._value_)  # the quick way to the plain text
 
 
+class Skill(Record, frozen=True):
+    """``level`` from 1, a beginner, to 5."""
+
+    name: str
+    level: int = 3
+
+
 class Resource(Record, frozen=True):
-    """Who or what does the work. ``capacity`` is in units: 1.0 is one person or one machine."""
+    """Who or what does the work. ``capacity`` is in units: 1.0 is one person or one machine.
+
+    ``capacity_from`` are days (since 1970-01-01) from which it is another, in order; ``rate`` is money an hour in
+    its smallest unit, ``rate_from`` likewise from certain days on. ``role`` is the usual one (the id of a resource of
+    kind role), ``roles`` are others that a person can act in; ``team`` is the team that it is a member of.
+    """
 
     id: str
     name: str
@@ -254,6 +266,15 @@ class Resource(Record, frozen=True):
     calendar: str | None = None
     initials: str = ""
     leave: tuple[CalendarException, ...] = ()  # personal leave, and extra days where it has working hours
+    capacity_from: tuple[tuple[int, float], ...] = ()
+    email: str = ""
+    group: str = ""
+    role: str | None = None
+    roles: tuple[str, ...] = ()
+    team: str | None = None
+    skills: tuple[Skill, ...] = ()
+    rate: int = 0
+    rate_from: tuple[tuple[int, int], ...] = ()
 
     @property
     def key(self) -> str:

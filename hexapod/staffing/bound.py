@@ -1,38 +1,157 @@
-"""How early a levelled plan could end at best.
+"""How early a levelled plan could end at best, and why.
 
-The longer of the critical path and, for each resource, the time that the work asked of it takes at full
-capacity between the earliest start and the shortest tail of its tasks (the energy bound; Klein and Scholl,
-"Computing lower bounds by destructive improvement", 1999, section 2).
+The longer of the critical path and, for each resource, the time that some of its work takes at full capacity, between
+the earliest start of that work and the shortest way from it to the finish (the energy bound over all pairs of heads and
+tails; Klein and Scholl, "Computing lower bounds by destructive improvement", 1999, section 2; for one machine it is
+Carlier's preemptive bound, "The one-machine sequencing problem", 1982). A search by constraint programming may prove
+more.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING
+
 import numpy as np
+from numba import njit
 
+from hexapod.plan.plan import Plan
+from hexapod.schedule.codes import FS
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import Demand
+from hexapod.staffing.demand import MILLI, Demand
 from hexapod.worktime.arithmetic import finish_side, worked
+from hexapod.worktime.calendars import Ints
+
+if TYPE_CHECKING:
+    from hexapod.staffing.placing import Ground
 
 
-def lower_bound(free: Schedule, demand: Demand) -> int | None:
-    """Minutes, or None for a plan without tasks. ``free`` is the schedule without levelling holds."""
+class Argument(StrEnum):
+    """What a bound rests on."""
+
+    PATH = "path"
+    WORK = "work"
+    SEARCH = "search"
+
+
+@dataclass(frozen=True)
+class Bound:
+    """No arrangement ends before ``at``. By ``WORK``: ``count`` tasks of a resource ask for ``work`` minutes, none can
+    begin before ``begin``, and ``behind`` minutes of other work follow the last of them."""
+
+    at: int
+    by: Argument
+    resource: str | None = None
+    count: int = 0
+    work: float = 0.0
+    begin: int = 0
+    behind: int = 0
+
+
+def by_search(at: int, known: Bound | None) -> Bound:
+    """A bound that a search proved, unless the known one is as good."""
+    return known if known is not None and known.at >= at else Bound(at, Argument.SEARCH)
+
+
+def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
+    """None for a plan without tasks. ``free`` is the schedule without levelling holds."""
     network = free.network
     assert network is not None
-    best = free.last_finish
-    if best is None:
+    if free.last_finish is None:
         return None
-    pool, tasks, leaf = network.timing.pool, network.tasks, network.structure.leaf
-    for r in range(len(demand.resources)):
-        mine = slice(demand.first[r], demand.first[r + 1])
-        task, units = demand.task[mine], demand.units[mine]
-        keep = (leaf[task] == 1) & (tasks.crew[task] == 0) & (tasks.duration[task] > 0) & (units <= demand.capacity[r])
-        task, units = task[keep], units[keep]
-        if not len(task) or len(set(tasks.calendar[task].tolist())) > 1:
+    best = Bound(free.last_finish, Argument.PATH)
+    pool, tasks = network.timing.pool, network.tasks
+    most = demand.capacity.most
+    asked: dict[int, list[tuple[int, int, int]]] = {}
+    for slot, asks in ground.asks.items():
+        for r, share, works in asks:
+            if share <= most[r] and tasks.crew[slot] == 0 and not tasks.span[slot]:
+                asked.setdefault(r, []).append((slot, share, works))
+    ends = _tails(free)
+    for resource, rows in asked.items():
+        table = np.array(rows, dtype=np.int64)
+        slots, units, calendars = table[:, 0], table[:, 1], table[:, 2]
+        if len(set(calendars.tolist())) > 1:
             continue
-        calendar = int(tasks.calendar[task[0]])
-        work = int((tasks.duration[task] * units).sum())
-        shortest = -(-work // int(demand.capacity[r]))
-        first = int(free.start[task].min())
-        end = finish_side(pool, calendar, worked(pool, calendar, first) + shortest)
-        best = max(best, int(end))
-    return int(np.int64(best))
+        calendar = int(calendars[0])
+        heads = np.array([worked(pool, calendar, t) for t in free.start[slots]])
+        tails = np.where(tasks.calendar[slots] == calendar, ends[slots], 0)
+        length, head, tail, count, work = energy_bound(heads, tails, tasks.duration[slots] * units, int(most[resource]))
+        at = int(finish_side(pool, calendar, length))
+        if at > best.at:
+            begin = int(free.start[slots[heads >= head]].min())
+            best = Bound(at, Argument.WORK, demand.resources[resource], int(count), int(work) / MILLI, begin, int(tail))
+    return best
+
+
+def _tails(free: Schedule) -> Ints:
+    """Working minutes that must follow each task, on its own calendar, while all that follows shares that calendar."""
+    network = free.network
+    assert network is not None
+    shape, tasks, n = network.structure, network.tasks, network.size
+    assert free.lag is not None
+    return tails_of(shape.order, shape.into, shape.source, shape.kind, free.lag, network.lag_calendars(shape.link),
+                    shape.leaf, tasks.calendar, tasks.duration, n)  # fmt: skip
+
+
+@njit(cache=True, nogil=True)
+def tails_of(
+    order: Ints,
+    into: Ints,
+    source: Ints,
+    kinds: Ints,
+    lags: Ints,
+    lag_calendars: Ints,
+    leaf: Ints,
+    calendar: Ints,
+    duration: Ints,
+    n: int,
+) -> Ints:
+    """Along finish-to-start links between tasks of one calendar only: less than there may be, never more."""
+    found = np.zeros(n, dtype=np.int64)
+    for i in range(len(order) - 1, -1, -1):
+        j = order[i]
+        if j >= n or not leaf[j]:
+            continue
+        for a in range(into[j], into[j + 1]):
+            s = source[a]
+            is_plain = kinds[a] == FS and lags[a] >= 0 and lag_calendars[a] < 0
+            if is_plain and s < n and leaf[s] and calendar[s] == calendar[j]:
+                found[s] = max(found[s], lags[a] + duration[j] + found[j])
+    return found
+
+
+@njit(cache=True, nogil=True)
+def energy_bound(heads: Ints, tails: Ints, work: Ints, capacity: int) -> tuple[int, int, int, int, int]:
+    """The largest of head + work / capacity + tail, over the work of those that begin no sooner and have no shorter
+    a tail: its length, head, tail, and how many tasks with how much work it rests on."""
+    by_tail = np.argsort(-tails)
+    best = (0, 0, 0, 0, 0)
+    for head in np.unique(heads):
+        total, count = 0, 0
+        for i in by_tail:
+            if heads[i] < head:
+                continue
+            total += work[i]
+            count += 1
+            length = head + (total + capacity - 1) // capacity + tails[i]
+            if length > best[0]:
+                best = (length, head, tails[i], count, total)
+    return best
+
+
+def argument(plan: Plan, bound: Bound, day: Callable[[int], str]) -> str:
+    """A bound in a sentence; ``day`` says a moment."""
+    at = f"No arrangement ends before {day(bound.at)}"
+    if bound.by is Argument.PATH:
+        return f"{at}: the critical path is as long."
+    if bound.by is Argument.SEARCH:
+        return f"{at}: a search through all of them ruled out every earlier finish."
+    assert bound.resource is not None
+    resource = plan.resources[bound.resource]
+    there_is = f"{resource.capacity:g} × {resource.name}" if resource.capacity != 1 else resource.name
+    behind = f", and {bound.behind / 60:,.4g} h of other work must follow the last of them" if bound.behind else ""
+    tasks = f"{bound.count} tasks that cannot begin before {day(bound.begin)} ask for {bound.work / 60:,.4g} h of it"
+    return f"{at}, because there is only {there_is}: {tasks}{behind}."

@@ -8,12 +8,61 @@ import numpy as np
 from immutables import Map
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import ResourceKind
+from hexapod.plan.records import DAY, ResourceKind
+from hexapod.schedule.codes import NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
 from hexapod.worktime.calendars import Ints
 
 MILLI = 1000
+
+
+@dataclass(frozen=True)
+class Capacity:
+    """How much there is of each resource over time, in thousandths of a unit, step by step: from ``times[i]`` on it
+    is ``levels[i]``; those of resource r are ``first[r]`` up to ``first[r + 1]``, the first of them from ever on."""
+
+    resources: tuple[str, ...]
+    first: Ints
+    times: Ints
+    levels: Ints
+
+    @staticmethod
+    def of(plan: Plan, resources: tuple[str, ...]) -> Capacity:
+        first, times, levels = [0], [], []
+        for resource in resources:
+            record = plan.resources[resource]
+            times += [NEVER, *(day * DAY for day, _ in record.capacity_from)]
+            levels += [milli(record.capacity), *(milli(units) for _, units in record.capacity_from)]
+            first.append(len(times))
+        arrays = (np.array(values, dtype=np.int64) for values in (first, times, levels))
+        return Capacity(resources, *arrays)
+
+    @property
+    def most(self) -> Ints:
+        """The highest that each resource ever has."""
+        spans = zip(self.first[:-1], self.first[1:], strict=True)
+        return np.array([self.levels[a:b].max() for a, b in spans], dtype=np.int64)
+
+    def steps(self, resource: int) -> tuple[Ints, Ints]:
+        """From when a resource has how much."""
+        mine = slice(self.first[resource], self.first[resource + 1])
+        return self.times[mine], self.levels[mine]
+
+    def at(self, resource: int, moments: Ints) -> Ints:
+        times, levels = self.steps(resource)
+        return levels[np.searchsorted(times, moments, side="right") - 1]
+
+    def steps_within(self, begin: int, until: int) -> Ints:
+        """Moments at which any capacity is another."""
+        return self.times[(self.times > begin) & (self.times < until)]
+
+    def by_slot(self, moments: Ints) -> Ints:
+        """Resources by moments."""
+        found = np.empty((len(self.resources), len(moments)), dtype=np.int64)
+        for r in range(len(self.resources)):
+            found[r] = self.at(r, moments)
+        return found
 
 
 @dataclass(frozen=True)
@@ -24,7 +73,7 @@ class Demand:
     """
 
     resources: tuple[str, ...]
-    capacity: Ints  # by resource, thousandths of a unit
+    capacity: Capacity
     first: Ints
     task: Ints  # slot
     units: Ints
@@ -46,7 +95,7 @@ class Demand:
         table = np.array(rows, dtype=np.int64).reshape(-1, 3)
         return Demand(
             resources,
-            np.array([milli(plan.resources[r].capacity) for r in resources], dtype=np.int64),
+            Capacity.of(plan, resources),
             np.searchsorted(table[:, 0], np.arange(len(resources) + 1)),
             np.ascontiguousarray(table[:, 1]),
             np.ascontiguousarray(table[:, 2]),

@@ -11,7 +11,7 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
-from hexapod.staffing.demand import MILLI, milli, runs_of
+from hexapod.staffing.demand import MILLI, Capacity, milli, runs_of
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -60,8 +60,12 @@ def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Int
     assert network is not None
     record = plan.resources[resource]
     calendar = network.timing.index[(resource_calendar(record),)]
-    done = np.array([worked(network.timing.pool, calendar, edge) for edge in edges])
-    return np.diff(done) * milli(record.capacity)
+    capacity = Capacity.of(plan, (resource,))
+    fine = np.unique(np.concatenate((edges, capacity.steps_within(int(edges[0]), int(edges[-1])))))
+    done = np.array([worked(network.timing.pool, calendar, edge) for edge in fine])
+    given = np.concatenate(([0], np.cumsum(np.diff(done) * capacity.at(0, fine[:-1]))))
+    found: Ints = np.diff(given[np.searchsorted(fine, edges)])
+    return found
 
 
 def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: int) -> list[Share]:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
 
+from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Demand, runs_of
+from hexapod.staffing.demand import MILLI, Capacity, Demand, Runs, runs_of
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -41,14 +43,11 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
         if not keep.any():
             continue
         task, units = task[keep], units[keep]
-        if units.sum() <= demand.capacity[r]:
+        if units.sum() <= demand.capacity.steps(r)[1].min():
             continue
         runs = runs_of(schedule, task, [resource] * len(task))
         start, finish = runs.start, runs.finish
-        begins, ends, levels, excess = excess_runs(
-            network.timing.pool, runs.calendar, start, finish, units, demand.capacity[r]
-        )
-        for begin, end, level, over in zip(begins, ends, levels, excess, strict=True):
+        for begin, end, level, over in _beyond(schedule, demand.capacity, r, runs, units):
             within = np.flatnonzero((start < end) & (finish > begin))
             found.append(
                 Overload(
@@ -63,6 +62,22 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
     return found
 
 
+def _beyond(
+    schedule: Schedule, capacity: Capacity, resource: int, runs: Runs, units: Ints
+) -> Iterator[tuple[int, int, int, int]]:
+    """Begin, end, highest level and excess of each run beyond capacity, while that is the same."""
+    assert schedule.network is not None
+    times, levels = capacity.steps(resource)
+    for begin, end, most in zip(times, np.append(times[1:], FOREVER), levels, strict=True):
+        start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
+        here = start < finish
+        if units[here].sum() > most:
+            found = excess_runs(
+                schedule.network.timing.pool, runs.calendar[here], start[here], finish[here], units[here], int(most)
+            )
+            yield from zip(*(column.tolist() for column in found), strict=True)
+
+
 def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
     """The most units asked for at one moment of a period, where that is more than there are; else 0."""
     network = schedule.network
@@ -75,15 +90,10 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     runs = runs_of(schedule, task, [resource] * len(task))
     start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
     here = (network.structure.leaf[task] == 1) & (start < finish)
-    _, _, levels, _ = excess_runs(
-        network.timing.pool,
-        runs.calendar[here],
-        start[here],
-        finish[here],
-        units[here],
-        demand.capacity[r],
+    within = Runs(runs.calendar[here], start[here], finish[here])
+    return max(
+        (level / MILLI for *_, level, _ in _beyond(schedule, demand.capacity, r, within, units[here])), default=0.0
     )
-    return int(levels.max()) / MILLI if len(levels) else 0.0
 
 
 @njit(cache=True, nogil=True)

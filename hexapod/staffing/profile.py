@@ -15,8 +15,11 @@ BEGINNING = -(1 << 60)
 END = 1 << 60
 
 
-def empty_profile() -> tuple[Ints, Ints]:
-    return np.array([BEGINNING, END]), np.zeros(2, dtype=np.int64)
+def empty_profile(times: Ints, levels: Ints) -> tuple[Ints, Ints]:
+    """Nothing is booked, but where there is less than the most there ever is: ``levels`` from ``times`` on."""
+    begins = np.append(times, END)
+    begins[0] = BEGINNING
+    return begins, np.append(levels.max() - levels, 0)
 
 
 @njit(cache=True, nogil=True)

