@@ -1,5 +1,5 @@
-"""Levelling: published and random instances, our makespan and CP-SAT's after the same time on the same cores, as the gap
-to the best known; and time to the first proposal."""
+"""Levelling: published and random instances, our makespan and CP-SAT's after the same time on the same cores, as
+the gap to the best known; and time to the first proposal."""
 
 from __future__ import annotations
 

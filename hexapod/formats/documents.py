@@ -102,7 +102,27 @@ class LinkEntry(Entry):
     gap: Gap | None = None
 
 
+class SkillEntry(Entry):
+    """A skill with its level, 1 to 5; a skill that is text only has the level 3."""
+
+    name: str
+    level: int = 3
+
+
+class CapacityEntry(Entry):
+    start: str = field(name="from")
+    capacity: float = 1.0
+
+
+class RateEntry(Entry):
+    start: str = field(name="from")
+    rate: float = 0
+
+
 class ResourceEntry(Entry):
+    """``role`` and ``roles`` are ids of resources of the kind role, ``team`` of one of the kind team; ``rate`` is
+    money an hour."""
+
     id: str
     name: str | None = None
     kind: ResourceKind = ResourceKind.PERSON
@@ -110,6 +130,15 @@ class ResourceEntry(Entry):
     calendar: str | None = None
     initials: str = ""
     leave: list[ExceptionEntry] = []
+    email: str = ""
+    role: str | None = None
+    roles: list[str] = []
+    team: str | None = None
+    skills: list[str | SkillEntry] = []
+    group: str = ""
+    rate: float = 0
+    rate_from: list[RateEntry] = []
+    capacity_from: list[CapacityEntry] = []
 
 
 class AssignmentEntry(Entry):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from decimal import Decimal
 from typing import Any
 
 import msgspec
@@ -11,6 +12,7 @@ from hexapod.errors import BadFile, BadText
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
+    CapacityEntry,
     CommentEntry,
     Entry,
     ExceptionEntry,
@@ -19,7 +21,9 @@ from hexapod.formats.documents import (
     LinkEntry,
     PlanDocument,
     ProjectEntry,
+    RateEntry,
     ResourceEntry,
+    SkillEntry,
     TaskEntry,
 )
 from hexapod.plan.outline import outline_order
@@ -38,6 +42,7 @@ from hexapod.plan.records import (
     Project,
     Record,
     Resource,
+    Skill,
     Task,
 )
 from hexapod.plan.validity import InvalidRecord, check_whole
@@ -155,12 +160,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
             link.predecessor, link.successor, link.type, link.lag, link.lag_on, link.lag_percent, link.gap
         ))  # fmt: skip
     for i, (resource, rank) in enumerate(_ranked(document.resources)):
-        name = resource.name if resource.name is not None else resource.id
-        _named(resource.id, f"$.resources[{i}]")
-        put("resources", i, Resource(
-            resource.id, name, rank, resource.kind, resource.capacity, resource.calendar, resource.initials,
-            _exceptions(resource.leave, f"$.resources[{i}].leave"),
-        ))  # fmt: skip
+        put("resources", i, _resource(resource, rank, f"$.resources[{i}]"))
     for i, assignment in enumerate(document.assignments):
         put("assignments", i, Assignment(assignment.task, assignment.resource, assignment.units))
     for i, (field, rank) in enumerate(_ranked(document.fields)):
@@ -326,6 +326,44 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
     )
 
 
+def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
+    _named(entry.id, place)
+    skills = (SkillEntry(s) if isinstance(s, str) else s for s in entry.skills)
+    return Resource(
+        id=entry.id,
+        name=entry.name if entry.name is not None else entry.id,
+        rank=rank,
+        kind=entry.kind,
+        capacity=entry.capacity,
+        calendar=entry.calendar,
+        initials=entry.initials,
+        leave=_exceptions(entry.leave, f"{place}.leave"),
+        capacity_from=tuple(
+            (_day(step.start, f"{place}.capacity_from[{i}].from"), step.capacity)
+            for i, step in enumerate(entry.capacity_from)
+        ),
+        email=entry.email,
+        section=entry.group,
+        role=entry.role,
+        roles=tuple(entry.roles),
+        team=entry.team,
+        skills=tuple(Skill(s.name, s.level) for s in skills),
+        rate=_smallest(entry.rate, f"{place}.rate"),
+        rate_from=tuple(
+            (_day(step.start, f"{place}.rate_from[{i}].from"), _smallest(step.rate, f"{place}.rate_from[{i}].rate"))
+            for i, step in enumerate(entry.rate_from)
+        ),
+    )
+
+
+def _smallest(money: float, place: str) -> int:
+    """Money in its smallest unit."""
+    found = Decimal(repr(money)) * 100
+    if found != found.to_integral_value():
+        raise _Place(place, f"{money!r} is no amount of money with two places")
+    return int(found)
+
+
 def _hours(intervals: tuple[Interval, ...]) -> list[str]:
     return [f"{b // 60:02}:{b % 60:02}-{_hour(e)}" for b, e in intervals]
 
@@ -363,7 +401,24 @@ def _exception_entries(exceptions: tuple[CalendarException, ...]) -> list[Except
 
 
 def _resource_entry(r: Resource) -> ResourceEntry:
-    return ResourceEntry(r.id, r.name, r.kind, r.capacity, r.calendar, r.initials, _exception_entries(r.leave))
+    return ResourceEntry(
+        id=r.id,
+        name=r.name,
+        kind=r.kind,
+        capacity=r.capacity,
+        calendar=r.calendar,
+        initials=r.initials,
+        leave=_exception_entries(r.leave),
+        email=r.email,
+        role=r.role,
+        roles=list(r.roles),
+        team=r.team,
+        skills=[s.name if s.level == Skill(s.name).level else SkillEntry(s.name, s.level) for s in r.skills],
+        group=r.section,
+        rate=r.rate / 100,
+        rate_from=[RateEntry(date_of(day).isoformat(), rate / 100) for day, rate in r.rate_from],
+        capacity_from=[CapacityEntry(date_of(day).isoformat(), units) for day, units in r.capacity_from],
+    )
 
 
 def _iso(minutes: int | None) -> str | None:

@@ -24,6 +24,7 @@ from hexapod.plan.records import (
     Link,
     Project,
     Resource,
+    ResourceKind,
     Task,
 )
 
@@ -31,6 +32,7 @@ LONGEST = 100 * 366 * 1440  # minutes: no single length of time is longer than a
 FIRST_TIME = 0  # 1970-01-01
 LAST_TIME = 84_006_720  # 2129-09-21, so that a century of work still ends in four-digit years
 LONGEST_NAME = 1000
+DEAREST = 1_000_000_000  # an hour, in the smallest unit of money
 LONGEST_TEXT = 100_000  # characters of notes, a comment or a formula
 MOST_EXCEPTIONS = 10_000  # of one calendar
 BUILT_IN_CALENDARS = ("standard", "always")
@@ -183,15 +185,37 @@ def _resource(plan: Plan, resource: Resource) -> str | None:
         return f"The capacity of “{resource.name}” must be a number from 0 to a million."
     if resource.calendar is not None and not _is_calendar(plan, resource.calendar):
         return f"“{resource.name}” uses a calendar “{resource.calendar}” that does not exist."
-    trouble = _exceptions_trouble(f"the leave of “{resource.name}”", resource.leave)
+    trouble = _exceptions_trouble(f"the leave of “{resource.name}”", resource.leave) or _belonging(plan, resource)
     if trouble:
         return trouble
+    for days in ([d for d, _ in resource.capacity_from], [d for d, _ in resource.rate_from]):
+        if any(a >= b for a, b in itertools.pairwise(days)) or not all(_is_time(d * DAY) for d in days):
+            return f"The days from which something of “{resource.name}” is another must follow each other."
+    if not all(math.isfinite(c) and 0 <= c <= 1_000_000 for _, c in resource.capacity_from):
+        return f"Each capacity of “{resource.name}” must be a number from 0 to a million."
+    if not all(0 <= r <= DEAREST for r in (resource.rate, *(r for _, r in resource.rate_from))):
+        return f"The rate of “{resource.name}” must be from 0 to ten million an hour."
     if resource.initials:
         if any(c in ",;%×" or c.isspace() for c in resource.initials):
             return f"The initials “{resource.initials}” must be one word without , ; % or ×."
         for other in plan.resources.values():
             if other.id != resource.id and other.initials.casefold() == resource.initials.casefold():
                 return f"“{other.name}” already has the initials {other.initials}."
+    return None
+
+
+def _belonging(plan: Plan, resource: Resource) -> str | None:
+    """What is wrong with the roles, the team and the skills of a resource."""
+    for role in filter(None, (resource.role, *resource.roles)):
+        found = plan.resources.get(role)
+        if found is None or found.kind is not ResourceKind.ROLE or role == resource.id:
+            return f"“{resource.name}” has a role “{role}” that is none of the roles."
+    if resource.team is not None:
+        found = plan.resources.get(resource.team)
+        if found is None or found.kind is not ResourceKind.TEAM or found.id == resource.id:
+            return f"“{resource.name}” is in a team “{resource.team}” that is none of the teams."
+    if any(not s.name.strip() or len(s.name) > LONGEST_NAME or not 1 <= s.level <= 5 for s in resource.skills):
+        return f"Each skill of “{resource.name}” needs a name, and a level from 1 to 5."
     return None
 
 
@@ -288,7 +312,12 @@ def _removed_task(plan: Plan, task: Task) -> str | None:
 
 def _removed_resource(plan: Plan, resource: Resource) -> str | None:
     tasks = plan.used_by.get(resource.id)
-    return f"“{resource.name}” is still assigned to {len(tasks)} tasks." if tasks else None
+    if tasks:
+        return f"“{resource.name}” is still assigned to {len(tasks)} tasks."
+    for other in plan.resources.values():
+        if resource.id in (other.role, other.team, *other.roles):
+            return f"“{other.name}” still belongs to “{resource.name}”."
+    return None
 
 
 def _removed_project(plan: Plan, project: Project) -> str | None:

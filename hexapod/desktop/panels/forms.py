@@ -6,13 +6,14 @@ import re
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import label, narrow
 from hexapod.errors import HexapodError
+from hexapod.formats.pool_text import read_skills, read_steps, skills_text, steps_text
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
@@ -103,17 +104,32 @@ class ResourceForm(Form):
         for kind in ResourceKind:
             self._kind.addItem(kind.value.capitalize(), kind)
         self._kind.setCurrentIndex(self._kind.findData(found.kind if found else ResourceKind.PERSON))
-        self._capacity = QDoubleSpinBox()
-        self._capacity.setObjectName("resourceCapacity")
-        self._capacity.setRange(0, 10_000)
-        self._capacity.setDecimals(2)
-        self._capacity.setValue(found.capacity if found else 1.0)
+        self._capacity = self.line(
+            steps_text(found.capacity, found.capacity_from) if found else "1", "resourceCapacity"
+        )
+        self._role = self._resources_of(ResourceKind.ROLE, found.role if found else None, "No role")
+        self._team = self._resources_of(ResourceKind.TEAM, found.team if found else None, "No team")
+        self._skills = self.line(skills_text(found.skills) if found else "", "resourceSkills")
+        self._section = self.line(found.section if found else "", "resourceSection")
+        self._email = self.line(found.email if found else "", "resourceEmail")
+        rates = tuple((day, rate / 100) for day, rate in found.rate_from) if found else ()
+        self._rate = self.line(steps_text(found.rate / 100 if found else 0, rates), "resourceRate")
         self._calendar = self.calendars(found.calendar if found else None, "Works whenever its tasks do")
         self._leave_days = self.line(leave_text(found.leave) if found else "", "resourceLeave")
         self.field("Name", self._name)
         self.field("Initials", self._initials, "Typed to assign; left empty, they are made from the name")
         self.field("Kind", self._kind)
-        self.field("Capacity", self._capacity, "How many there are: 1 person, 2 lifts, half a post is 0.5")
+        self.field(
+            "Capacity",
+            self._capacity,
+            "How many there are: 1 person, 2 lifts; half a post later: 1, 0.5 from 2027-01-04",
+        )
+        self.field("Role", self._role)
+        self.field("Team", self._team)
+        self.field("Skills", self._skills, "Each with a level from 1 to 5 if you like: glazing 4, joinery")
+        self.field("Section", self._section, "What they are listed under")
+        self.field("Email", self._email)
+        self.field("Rate", self._rate, "Money an hour, also from a day on: 31.50, 33 from 2027-04-01")
         self.field("Calendar", self._calendar)
         self.field("Leave", self._leave_days, "Days and ranges: 2026-12-21 to 2027-01-03, 2027-04-06")
         self.buttons("Save" if found else "Add")
@@ -122,6 +138,15 @@ class ResourceForm(Form):
             remove.clicked.connect(self._remove)
             self.box.addWidget(remove)
         self._name.setFocus()
+
+    def _resources_of(self, kind: ResourceKind, chosen: str | None, none: str) -> QComboBox:
+        box = QComboBox()
+        box.addItem(none, None)
+        for resource in self.desk.plan.resources_in_order():
+            if resource.kind is kind and resource.id != self.resource:
+                box.addItem(resource.name, resource.id)
+        box.setCurrentIndex(max(0, box.findData(chosen)))
+        return box
 
     def save(self) -> None:
         desk, plan = self.desk, self.desk.plan
@@ -133,6 +158,8 @@ class ResourceForm(Form):
         if found is None:
             last = plan.resources_in_order()
             found = Resource(new_id(), name, ranks_between(last[-1].rank if last else None, None, 1)[0])
+        capacity, capacity_from = read_steps(self._capacity.text(), dates.read)
+        rate, rate_from = read_steps(self._rate.text() or "0", dates.read)
         desk.attempt(
             edits.save_resource(
                 plan,
@@ -141,7 +168,15 @@ class ResourceForm(Form):
                     name=name,
                     initials=initials,
                     kind=self._kind.currentData(),
-                    capacity=self._capacity.value(),
+                    capacity=capacity,
+                    capacity_from=capacity_from,
+                    role=self._role.currentData(),
+                    team=self._team.currentData(),
+                    skills=read_skills(self._skills.text()),
+                    section=self._section.text().strip(),
+                    email=self._email.text().strip(),
+                    rate=round(rate * 100),
+                    rate_from=tuple((day, round(money * 100)) for day, money in rate_from),
                     calendar=self._calendar.currentData(),
                     leave=read_leave(self._leave_days.text(), found.leave),
                 ),

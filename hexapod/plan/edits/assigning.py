@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from msgspec.structs import replace
+
 from hexapod.plan.edits.edit import Edit
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Assignment, Resource
@@ -16,11 +18,21 @@ def save_resource(plan: Plan, resource: Resource) -> Edit:
 
 
 def remove_resource(plan: Plan, resource_id: str) -> Edit:
-    """The resource goes, with its assignments."""
+    """The resource goes, with its assignments; who had it as a role or a team has none then."""
 
     def change(draft: Draft) -> None:
         for task_id in plan.used_by.get(resource_id, ()):
             draft.remove("assignments", (task_id, resource_id))
+        for other in plan.resources.values():
+            if resource_id in (other.role, other.team, *other.roles):
+                draft.put(
+                    replace(
+                        other,
+                        role=None if other.role == resource_id else other.role,
+                        team=None if other.team == resource_id else other.team,
+                        roles=tuple(r for r in other.roles if r != resource_id),
+                    )
+                )
         draft.remove("resources", resource_id)
 
     return Edit(f"Delete “{plan.resources[resource_id].name}”", change)
