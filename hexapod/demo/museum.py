@@ -7,9 +7,10 @@ from pathlib import Path
 
 import platformdirs
 
-from hexapod.demo.plans import GALLERY, PEOPLE, ROOF, STORE_MOVE
+from hexapod.demo.plans import GALLERY, PEOPLE, ROLES, ROOF, STORE_MOVE
 from hexapod.formats.assignment_text import parse_assignments
 from hexapod.formats.link_text import parse_links
+from hexapod.formats.pool_text import read_skills
 from hexapod.plan import edits
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
@@ -58,12 +59,30 @@ def _set_up(session: Session) -> None:
     closed = CalendarException(day_number(date(2026, 12, 24)), day_number(date(2027, 1, 3)), name="Museum closed")
     museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,), holidays="GB")
     session.apply(edits.save_calendar(session.plan, museum))
-    lines = [[part.strip() for part in line.split("|")] for line in PEOPLE.strip().splitlines()]
-    for (name, initials, kind, capacity), rank in zip(lines, ranks_between(None, None, len(lines)), strict=True):
+    roles, people = _cells(ROLES), _cells(PEOPLE)
+    ranks = ranks_between(None, None, len(roles) + len(people))
+    for (name, initials), rank in zip(roles, ranks, strict=False):
+        role = Resource(initials.lower(), name, rank, ResourceKind.ROLE, initials=initials)
+        session.apply(edits.save_resource(session.plan, role))
+    for cells, rank in zip(people, ranks[len(roles) :], strict=True):
+        name, initials, kind, capacity, *more = cells
+        role_of, skills = more or ("", "")
         resource = Resource(
-            initials.lower(), name, rank, ResourceKind(kind), float(capacity), calendar=CALENDAR, initials=initials
+            initials.lower(),
+            name,
+            rank,
+            ResourceKind(kind),
+            float(capacity),
+            calendar=CALENDAR,
+            initials=initials,
+            role=role_of.lower() or None,
+            skills=read_skills(skills),
         )
         session.apply(edits.save_resource(session.plan, resource))
+
+
+def _cells(text: str) -> list[list[str]]:
+    return [[part.strip() for part in line.split("|")] for line in text.strip().splitlines()]
 
 
 def _at(day: date, hour: int) -> int:

@@ -3,20 +3,53 @@
 Indentation is the level. The texts are read by the same code that reads what a person types in a cell.
 """
 
+ROLES = """
+Case work | RCW
+Conservation | RCO
+Design and text | RDT
+Media | RME
+Registration | RRE
+Building services | RBS
+Moving | RMO
+Glass and garden | RGG
+"""
+
+# Name, initials, kind, capacity, role, skills with their level.
 PEOPLE = """
-Case technicians | CT | team | 3
-Conservator Rosa Okonjo | RO | person | 1
-Conservator Milan Adeyo | MA | person | 1
-Mount maker Wen Halloran | MW | person | 1
-Designer Dara Kestrel | DK | person | 1
-Media producer Yun Demirok | YD | person | 1
-Writer Hale Birkby | HB | person | 1
-Registrar Ines Tamsin | IT | person | 1
-Project manager Joss Ferro | JF | person | 1
-Movers | MV | team | 6
-Glaziers | GZ | team | 4
-Electrician Pia Larkwood | PL | person | 1
-Gardeners | GD | team | 3
+Case technicians | CT | team | 3 | RCW | case fitting 4, glazing
+Case fitter Ansel Fennimore | AF | person | 1 | RCW | case fitting 5, glazing 2
+Case fitter Bryn Tolliver | BT | person | 0.5 | RCW | case fitting
+Joiner Corin Vasper | CV | person | 1 | RCW | joinery 5, case fitting 2
+Conservator Rosa Okonjo | RO | person | 1 | RCO | pinned insects 5, amber 4
+Conservator Milan Adeyo | MA | person | 1 | RCO | skins 4, pest traps 5
+Conservator Edda Quillon | EQ | person | 1 | RCO | pinned insects 3, textiles
+Conservator Tove Marchbank | TM | person | 0.6 | RCO | fluid jars 5, skins
+Conservation trainee Odo Pell | OP | person | 1 | RCO | pinned insects 1, skins 1
+Mount maker Wen Halloran | MW | person | 1 | RCW | mounts 5, joinery 2
+Mount maker Sela Brand | SB | person | 0.5 | RCW | mounts
+Designer Dara Kestrel | DK | person | 1 | RDT | layout 5, graphics 4
+Designer Ivo Lanthorn | IL | person | 1 | RDT | graphics 5
+Writer Hale Birkby | HB | person | 1 | RDT | labels 5
+Writer Una Sorrel | US | person | 0.5 | RDT | labels, signing 4
+Media producer Yun Demirok | YD | person | 1 | RME | film 5, sound 3
+Media producer Pax Ordway | PO | person | 1 | RME | sound 5, interactives 4
+Programmer Lio Cathcart | LC | person | 1 | RME | interactives 5
+Registrar Ines Tamsin | IT | person | 1 | RRE | inventory 5, location scans 4
+Registrar Faro Whitlock | FW | person | 1 | RRE | inventory, location scans
+Registrar's assistant Gwen Idle | GI | person | 1 | RRE | location scans 2
+Project manager Joss Ferro | JF | person | 1 | RDT | planning 5
+Project manager Nell Harrow | NH | person | 1 | RDT | planning 4
+Movers | MV | team | 6 | RMO | packing, carrying 4
+Driver Rook Asher | RA | person | 1 | RMO | driving 5, carrying
+Driver Tamsy Coil | TC | person | 1 | RMO | driving 4
+Glaziers | GZ | team | 4 | RGG | glazing 5, roof work 4
+Glazier Wick Garland | WG | person | 1 | RGG | glazing 4
+Electrician Pia Larkwood | PL | person | 1 | RBS | lighting 5, climate plant 3
+Electrician Oren Bask | OB | person | 1 | RBS | lighting 3
+Climate engineer Sabe Thorne | ST | person | 1 | RBS | climate plant 5
+Caretaker Moll Everley | ME | person | 1 | RBS | alarms 3
+Gardeners | GD | team | 3 | RGG | planting 4
+Gardener Fenn Yarrow | FY | person | 0.5 | RGG | planting
 Scissor lift | SL | equipment | 1
 Freezing chamber | FC | equipment | 1
 Workshop bay | WB | place | 2

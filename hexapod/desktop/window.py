@@ -216,13 +216,13 @@ class Window(QMainWindow):
             return self.link.main_part
         if self.shows("month"):
             return self.month.canvas
-        return self.staff.table if self.shows("staff") else self.grid
+        return self.staff.grid if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
         between = [self.chart, self.build.info.first_field] if self.shows("build") else []
         if self.shows("staff"):
-            between = [self.staff.info.first_field]
+            between = [w for w in (self.staff.behind.first_task,) if w is not None]
         side = self.side.first_field()
         parts = [self._main_part(), *between, side, self.find_box]
         focused = QApplication.focusWidget()

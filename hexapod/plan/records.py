@@ -255,8 +255,8 @@ class Resource(Record, frozen=True):
 
     ``capacity_from`` are days (since 1970-01-01) from which it is another, in order; ``rate`` is money an hour in
     its smallest unit, ``rate_from`` likewise from certain days on. ``role`` is the usual one (the id of a resource of
-    kind role), ``roles`` are others that a person can act in; ``team`` is the team that it is a member of, ``section`` what it is
-    listed under.
+    kind role), ``roles`` are others that a person can act in; ``team`` is the team that it is a member of, ``section``
+    what it is listed under.
     """
 
     id: str

@@ -80,10 +80,20 @@ def _beyond(
 
 def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
     """The most units asked for at one moment of a period, where that is more than there are; else 0."""
+    return max((level / MILLI for level, _ in _within(schedule, demand, resource, begin, end)), default=0.0)
+
+
+def excess_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
+    """Minutes of work beyond what there is in a period."""
+    return sum(over / MILLI for _, over in _within(schedule, demand, resource, begin, end))
+
+
+def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> Iterator[tuple[int, int]]:
+    """The highest level and the excess of each run beyond capacity within a period."""
     network = schedule.network
     assert network is not None
     if resource not in demand.resources:
-        return 0.0
+        return
     r = demand.resources.index(resource)
     mine = slice(demand.first[r], demand.first[r + 1])
     task, units = demand.task[mine], demand.units[mine]
@@ -91,9 +101,8 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
     here = (network.structure.leaf[task] == 1) & (start < finish)
     within = Runs(runs.calendar[here], start[here], finish[here])
-    return max(
-        (level / MILLI for *_, level, _ in _beyond(schedule, demand.capacity, r, within, units[here])), default=0.0
-    )
+    for _, _, level, over in _beyond(schedule, demand.capacity, r, within, units[here]):
+        yield level, over
 
 
 @njit(cache=True, nogil=True)

@@ -1,0 +1,388 @@
+"""Everybody against time: a row each, grouped by role, a cell a period with what is asked against what there is."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QAbstractScrollArea
+
+from hexapod.desktop.background import in_background
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.load import COUNTED_AT_ONCE
+from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
+from hexapod.desktop.strip.periods import hours
+from hexapod.desktop.theme.style import color, faded, font
+from hexapod.desktop.theme.text import draw_text, width_of
+
+if TYPE_CHECKING:
+    from hexapod.staffing.load_table import LoadRow, LoadTable
+
+NAMES, CAPACITY, CELL, ROW, HEAD = 226, 74, 62, 34, 30
+GAP = 2.0
+
+
+class Show(StrEnum):
+    """What the cells say."""
+
+    HOURS = "hours"
+    PERCENT = "percent"
+    TASKS = "tasks"
+
+
+class LoadGrid(QAbstractScrollArea):
+    """``picked`` when another cell is looked at, ``opened`` when one is to be gone into, ``edited`` with a resource."""
+
+    picked = pyqtSignal()
+    opened = pyqtSignal()
+    edited = pyqtSignal(str)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.setObjectName("loadGrid")
+        self.setAccessibleName("Load against capacity")
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        self._desk = desk
+        state = desk.session.workspace.state
+        self.step = Step(state("load_step") or Step.WEEK)
+        self.mode = Show(state("load_show") or Show.HOURS)
+        self.all_projects = state("load_all") is not False
+        self.folded: set[str] = set(state("load_folded") or ())
+        self.table: LoadTable | None = None
+        self.row, self.period = 0, 0
+        self._number = 0
+        for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
+            bar.valueChanged.connect(self.viewport().update)
+
+    # What is shown
+
+    def set_step(self, step: Step) -> None:
+        at = self.begin_of_period
+        self.step = step
+        self._keep("load_step", step.value)
+        self.refresh()
+        self._go_to_moment(at)
+
+    def set_mode(self, mode: Show) -> None:
+        self.mode = mode
+        self._keep("load_show", mode.value)
+        self.viewport().update()
+
+    def set_all_projects(self, all_projects: bool) -> None:
+        self.all_projects = all_projects
+        self._keep("load_all", all_projects)
+        self.refresh()
+
+    def fold(self, title: str) -> None:
+        """Hide a group's members, or show them again."""
+        self.folded ^= {title}
+        self._keep("load_folded", sorted(self.folded))
+        self.refresh()
+
+    def _keep(self, name: str, value: object) -> None:
+        self._desk.session.workspace.set_state(name, value)
+
+    @property
+    def current(self) -> LoadRow | None:
+        rows = self.table.rows if self.table is not None else ()
+        return rows[self.row] if self.row < len(rows) else None
+
+    @property
+    def begin_of_period(self) -> int:
+        if self.table is None or self.period >= len(self.table.edges) - 1:
+            return 0
+        return int(self.table.edges[self.period])
+
+    @property
+    def span(self) -> tuple[int, int]:
+        """The period that is looked at."""
+        assert self.table is not None
+        return int(self.table.edges[self.period]), int(self.table.edges[self.period + 1])
+
+    def refresh(self) -> None:
+        """Count the load; of a large plan beside the interface. The last table stays on screen until then."""
+        desk = self._desk
+        load = desk.load
+        if load is None or not desk.plan.resources:
+            self.table = None if not desk.plan.resources else self.table
+            self.viewport().update()
+            return
+        from hexapod.staffing.load_table import load_table
+
+        schedule, plan = desk.schedule, desk.plan
+        starts = [p.start for p in plan.projects.values()]
+        edges = edges_of(self.step, min(starts, default=0), schedule.last_finish or 0)
+        chosen = None if self.all_projects else {desk.project or ""}
+        folded = frozenset(self.folded)
+        self._number += 1
+        number = self._number
+
+        def work() -> LoadTable:
+            return load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded)
+
+        def show(found: object) -> None:
+            if number == self._number:
+                self._take(found)  # type: ignore[arg-type]
+
+        if len(plan.tasks) <= COUNTED_AT_ONCE:
+            show(work())
+        else:
+            in_background(self, work, show, lambda error: desk.told.emit(str(error), "trouble", False))
+
+    def _take(self, table: LoadTable) -> None:
+        is_first = self.table is None
+        self.table = table
+        self.row = min(self.row, max(0, len(table.rows) - 1))
+        self.period = min(self.period, len(table.edges) - 2)
+        if is_first:
+            self._go_to_trouble()
+        self._set_ranges()
+        self._tell()
+        self.viewport().update()
+        self.picked.emit()
+
+    def _go_to_trouble(self) -> None:
+        """Begin at the first cell that is over, else at today."""
+        assert self.table is not None
+        over = [
+            (p, r)
+            for r, row in enumerate(self.table.rows)
+            if row.resource
+            for p in range(len(row.load))
+            if row.is_over(p)
+        ]
+        if over:
+            self.period, self.row = min(over)
+        self.reveal()
+
+    def _go_to_moment(self, at: int) -> None:
+        if self.table is None:
+            return
+        begins = self.table.edges[:-1]
+        self.period = max(0, int(begins.searchsorted(at, side="right")) - 1)
+        self.reveal()
+        self._tell()
+        self.picked.emit()
+
+    # Places
+
+    def _columns(self) -> int:
+        return max(1, int((self.viewport().width() - NAMES - CAPACITY) // CELL))
+
+    def _lines(self) -> int:
+        return max(1, (self.viewport().height() - HEAD) // ROW)
+
+    def _set_ranges(self) -> None:
+        if self.table is None:
+            return
+        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        across.setRange(0, max(0, len(self.table.edges) - 1 - self._columns()))
+        across.setPageStep(self._columns())
+        down.setRange(0, max(0, len(self.table.rows) - self._lines()))
+        down.setPageStep(self._lines())
+
+    def cell_rect(self, row: int, period: int) -> QRectF:
+        """Where a cell is in the viewport."""
+        x = NAMES + CAPACITY + (period - self.horizontalScrollBar().value()) * CELL
+        return QRectF(x, HEAD + (row - self.verticalScrollBar().value()) * ROW, CELL, ROW).adjusted(
+            GAP, GAP, -GAP, -GAP
+        )
+
+    def reveal(self) -> None:
+        """Scroll as little as it takes to see the cell that is looked at."""
+        self._set_ranges()
+        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        across.setValue(max(min(across.value(), self.period), self.period - self._columns() + 1))
+        down.setValue(max(min(down.value(), self.row), self.row - self._lines() + 1))
+
+    # Painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.viewport().rect(), color("panel"))
+        if self.table is None:
+            painter.setPen(color("muted"))
+            said = (
+                "Counting the load…"
+                if self._desk.plan.resources
+                else ("Nobody is here yet. Add people and equipment, each with what there is of it, then assign them.")
+            )
+            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, said)
+            return
+        first, top = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
+        periods = range(first, min(len(self.table.edges) - 1, first + self._columns() + 1))
+        self._paint_head(painter, periods)
+        for row in range(top, min(len(self.table.rows), top + self._lines() + 1)):
+            self._paint_row(painter, row, periods)
+        painter.end()
+
+    def _paint_head(self, painter: QPainter, periods: range) -> None:
+        assert self.table is not None
+        painter.setPen(color("muted"))
+        face = font(8.5, QFont.Weight.DemiBold)
+        draw_text(painter, face, "Role and resource", QRectF(14, 0, NAMES - 14, HEAD))
+        draw_text(painter, face, "Capacity", QRectF(NAMES, 0, CAPACITY - 10, HEAD), right=True)
+        for period in periods:
+            text = short_name(self.step, int(self.table.edges[period]))
+            x = NAMES + CAPACITY + (period - periods.start) * CELL
+            wide = width_of(face, text)
+            draw_text(painter, face, text, QRectF(x + max(0.0, (CELL - wide) / 2), 0, CELL, HEAD))
+        painter.setPen(color("rule"))
+        painter.drawLine(0, HEAD - 1, self.viewport().width(), HEAD - 1)
+
+    def _paint_row(self, painter: QPainter, index: int, periods: range) -> None:
+        assert self.table is not None
+        row = self.table.rows[index]
+        y = HEAD + (index - self.verticalScrollBar().value()) * ROW
+        width = self.viewport().width()
+        if row.resource is None:
+            painter.fillRect(QRectF(0, y, width, ROW), color("raised"))
+            self._paint_mark(painter, QPointF(10, y + ROW / 2), row.title in self.folded)
+        painter.setPen(color("rule"))
+        painter.drawLine(QPointF(0, y + ROW - 0.5), QPointF(width, y + ROW - 0.5))
+        face = font(9, QFont.Weight.DemiBold if row.resource is None else QFont.Weight.Normal)
+        indent = 20 if row.resource is None else 34
+        painter.setPen(color("ink"))
+        draw_text(painter, face, row.title, QRectF(indent, y, NAMES - indent - 6, ROW))
+        painter.setPen(color("muted"))
+        draw_text(painter, font(8.5), self._capacity_text(row), QRectF(NAMES, y, CAPACITY - 10, ROW), right=True)
+        for period in periods:
+            self._paint_cell(
+                painter, row, period, self.cell_rect(index, period), (index, period) == (self.row, self.period)
+            )
+
+    def _paint_mark(self, painter: QPainter, at: QPointF, is_folded: bool) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color("muted"))
+        points = [(-3, -4), (4, 0), (-3, 4)] if is_folded else [(-4, -3), (4, -3), (0, 4)]
+        painter.drawPolygon(*(QPointF(at.x() + x, at.y() + y) for x, y in points))
+
+    def _capacity_text(self, row: LoadRow) -> str:
+        """What there is in the period that is looked at."""
+        return hours(round(float(row.capacity[self.period]), 1)) if self.period < len(row.capacity) else ""
+
+    def _paint_cell(self, painter: QPainter, row: LoadRow, period: int, box: QRectF, is_current: bool) -> None:
+        load, capacity = float(row.load[period]), float(row.capacity[period])
+        is_over = row.is_over(period)
+        painter.setPen(QPen(color("brick" if is_over else "rule"), 1.2 if is_over else 0.8))
+        painter.setBrush(color("shade") if capacity <= 0 else color("panel"))
+        painter.drawRoundedRect(box, 3, 3)
+        if load > 0 and not is_over:
+            high = box.height() * min(1.0, load / capacity if capacity > 0 else 1.0)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(faded(color("petrol"), 95))
+            painter.drawRoundedRect(QRectF(box.left(), box.bottom() - high, box.width(), high), 3, 3)
+        if is_over:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QBrush(color("brick"), Qt.BrushStyle.BDiagPattern))
+            painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3)
+        text = self._cell_text(row, period)
+        if text:
+            face = font(8.5, QFont.Weight.DemiBold if is_over else QFont.Weight.Normal)
+            wide = width_of(face, text)
+            label = QRectF(box.center().x() - wide / 2, box.top(), wide + 2, box.height())
+            if is_over:
+                painter.fillRect(label.adjusted(-3, 7, 1, -7), color("panel"))
+            painter.setPen(color("brick" if is_over else "ink" if load else "faint"))
+            draw_text(painter, face, text, label)
+        if is_current:
+            painter.setPen(QPen(color("ink"), 2.0 if self.hasFocus() else 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
+
+    def _cell_text(self, row: LoadRow, period: int) -> str:
+        load, capacity = float(row.load[period]), float(row.capacity[period])
+        if self.mode is Show.TASKS:
+            return str(int(row.tasks[period])) if row.tasks[period] else ""
+        if not load:
+            return "free" if capacity > 0 else ""
+        if self.mode is Show.PERCENT:
+            return f"{100 * load / capacity:.0f} %" if capacity > 0 else "∞"
+        nets_out = row.excess[period] > 0 and load <= capacity + 1e-9
+        return f"+{hours(float(row.excess[period]))}" if nets_out else hours(round(load, 1))
+
+    # Hands
+
+    def _tell(self) -> None:
+        """What a screen reader says of the cell that is looked at."""
+        row = self.current
+        if row is None or self.table is None:
+            self.setAccessibleDescription("")
+            return
+        load, capacity = (
+            hours(round(float(row.load[self.period]), 1)),
+            hours(round(float(row.capacity[self.period]), 1)),
+        )
+        over = f", {hours(float(row.excess[self.period]))} too much" if row.is_over(self.period) else ""
+        when = long_name(self.step, self.begin_of_period)
+        self.setAccessibleDescription(f"{row.title}, {when}: {load} of {capacity}{over}")
+
+    def look_at(self, row: int, period: int) -> None:
+        """Another cell."""
+        if self.table is None:
+            return
+        self.row = max(0, min(row, len(self.table.rows) - 1))
+        self.period = max(0, min(period, len(self.table.edges) - 2))
+        self.reveal()
+        self._tell()
+        self.viewport().update()
+        self.picked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {
+            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0),
+            Qt.Key.Key_PageUp: (-self._lines(), 0), Qt.Key.Key_PageDown: (self._lines(), 0),
+            Qt.Key.Key_Home: (0, -10_000), Qt.Key.Key_End: (0, 10_000),
+        }  # fmt: skip
+        key, row = Qt.Key(event.key()), self.current
+        if key in steps and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            down, right = steps[key]
+            self.look_at(self.row + down, self.period + right)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and row is not None:
+            self.opened.emit()
+        elif key == Qt.Key.Key_Space and row is not None and row.resource is None:
+            self.fold(row.title)
+        elif key == Qt.Key.Key_F2 and row is not None and row.resource is not None:
+            self.edited.emit(row.resource)
+        else:
+            event.ignore()
+
+    def _place_at(self, at: QPointF) -> tuple[int, int] | None:
+        """Row, and period or -1 for the name, under a point."""
+        row = int((at.y() - HEAD) // ROW) + self.verticalScrollBar().value()
+        if at.y() < HEAD or self.table is None or row >= len(self.table.rows):
+            return None
+        if at.x() < NAMES + CAPACITY:
+            return row, -1
+        return row, int((at.x() - NAMES - CAPACITY) // CELL) + self.horizontalScrollBar().value()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self._place_at(event.position())
+        if found is None or self.table is None:
+            return
+        row, period = found
+        if period < 0 and self.table.rows[row].resource is None and event.position().x() < 20:
+            self.fold(self.table.rows[row].title)
+            return
+        self.look_at(row, self.period if period < 0 else period)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        found = self._place_at(event.position())
+        if found is not None and self.table is not None:
+            resource = self.table.rows[found[0]].resource
+            if found[1] < 0 and resource is not None:
+                self.edited.emit(resource)
+            elif found[1] >= 0:
+                self.opened.emit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._set_ranges()
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        self.viewport().update()

@@ -1,0 +1,176 @@
+"""Everybody's load against capacity, period by period, grouped by role; the rows add up exactly.
+
+Load is the integral of rate over working time, so that the pieces of any periods sum to the effort. What exceeds
+capacity at any moment of a period is told beside it, so that a coarse period does not hide it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Resource, ResourceKind
+from hexapod.schedule.schedule import Schedule
+from hexapod.staffing.demand import MILLI, Demand, runs_of
+from hexapod.staffing.load import capacity_by_period
+from hexapod.staffing.overloads import Overload, excess_within
+from hexapod.worktime.arithmetic import worked
+from hexapod.worktime.calendars import CalendarPool, Ints
+
+Floats = NDArray[np.float64]
+PLURALS = {
+    ResourceKind.PERSON: "People",
+    ResourceKind.TEAM: "Teams",
+    ResourceKind.ROLE: "Roles",
+    ResourceKind.EQUIPMENT: "Equipment",
+    ResourceKind.PLACE: "Places",
+}
+
+
+@dataclass(frozen=True)
+class LoadRow:
+    """A resource, or a group of them (``resource`` None), with hours by period. ``excess`` are hours beyond capacity
+    at some moment; ``tasks`` counts what is worked on."""
+
+    title: str
+    resource: str | None
+    members: tuple[str, ...]
+    load: Floats
+    capacity: Floats
+    excess: Floats
+    tasks: Ints
+
+    def is_over(self, period: int) -> bool:
+        return bool(self.excess[period] > 0 or self.load[period] > self.capacity[period] + 1e-9)
+
+
+@dataclass(frozen=True)
+class LoadTable:
+    """``edges`` are minutes: period i reaches from ``edges[i]`` up to ``edges[i + 1]``."""
+
+    edges: Ints
+    rows: tuple[LoadRow, ...]
+
+
+def load_table(
+    schedule: Schedule,
+    plan: Plan,
+    demand: Demand,
+    overloads: Sequence[Overload],
+    edges: Ints,
+    projects: Collection[str] | None = None,
+    folded: Collection[str] = (),
+) -> LoadTable:
+    """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members."""
+    loads, counts = _loads(schedule, plan, demand, edges, projects)
+    excess = _excess(schedule, demand, overloads, edges)
+    index = {r: i for i, r in enumerate(demand.resources)}
+    rows: list[LoadRow] = []
+    for title, members in groups(plan):
+        mine = []
+        for resource in members:
+            i = index[resource.id]
+            capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * MILLI)
+            mine.append(
+                LoadRow(
+                    resource.name, resource.id, (resource.id,), loads[i] / (60 * MILLI), capacity, excess[i], counts[i]
+                )
+            )
+        rows.append(_total(title, mine))
+        if title not in folded:
+            rows += mine
+    return LoadTable(edges, tuple(rows))
+
+
+def groups(plan: Plan) -> list[tuple[str, list[Resource]]]:
+    """Resources by role, or by what they are listed under, or by what they are; in the order of the first of each."""
+    found: dict[str, list[Resource]] = {}
+    for resource in plan.resources_in_order():
+        is_unused_role = resource.kind is ResourceKind.ROLE and not plan.used_by.get(resource.id)
+        if resource.kind is ResourceKind.MATERIAL or is_unused_role:
+            continue
+        role = plan.resources.get(resource.role or "")
+        if resource.kind is ResourceKind.ROLE:
+            title = resource.name
+        else:
+            title = role.name if role is not None else resource.section or PLURALS[resource.kind]
+        found.setdefault(title, []).append(resource)
+    return list(found.items())
+
+
+def _total(title: str, members: list[LoadRow]) -> LoadRow:
+    def summed(of: Callable[[LoadRow], Floats]) -> Floats:
+        return np.sum([of(m) for m in members], axis=0)
+
+    return LoadRow(
+        title,
+        None,
+        tuple(r for m in members for r in m.members),
+        summed(lambda m: m.load),
+        summed(lambda m: m.capacity),
+        summed(lambda m: m.excess),
+        np.sum([m.tasks for m in members], axis=0),
+    )
+
+
+def _loads(
+    schedule: Schedule, plan: Plan, demand: Demand, edges: Ints, projects: Collection[str] | None
+) -> tuple[Ints, Ints]:
+    """Thousandths of minutes, and how many tasks, by resource and period."""
+    network = schedule.network
+    assert network is not None
+    count = len(demand.resources)
+    row = np.repeat(np.arange(count), np.diff(demand.first))
+    keep = network.structure.leaf[demand.task] == 1
+    if projects is not None:
+        chosen = [i for i, p in enumerate(network.projects) if p in projects]
+        keep &= np.isin(network.tasks.project[demand.task], chosen)
+    task, units, row = demand.task[keep], demand.units[keep], row[keep]
+    runs = runs_of(schedule, task, [demand.resources[i] for i in row.tolist()])
+    total, counts = (np.zeros((count, len(edges) - 1), dtype=np.int64) for _ in range(2))
+    _add_all(network.timing.pool, runs.calendar, runs.start, runs.finish, units, row, edges, total, counts)
+    return total, counts
+
+
+@njit(cache=True, nogil=True)
+def _add_all(
+    pool: CalendarPool,
+    calendar: Ints,
+    start: Ints,
+    finish: Ints,
+    units: Ints,
+    row: Ints,
+    edges: Ints,
+    total: Ints,
+    counts: Ints,
+) -> None:
+    for i in range(len(start)):
+        first = max(int(np.searchsorted(edges, start[i], side="right")) - 1, 0)
+        for p in range(first, len(edges) - 1):
+            if edges[p] >= finish[i]:
+                break
+            begin, end = max(edges[p], start[i]), min(edges[p + 1], finish[i])
+            if begin < end:
+                work = worked(pool, calendar[i], end) - worked(pool, calendar[i], begin)
+                total[row[i], p] += units[i] * work
+                counts[row[i], p] += 1 if work > 0 else 0
+
+
+def _excess(schedule: Schedule, demand: Demand, overloads: Sequence[Overload], edges: Ints) -> Floats:
+    """Hours beyond capacity in each period that an overload touches."""
+    index = {r: i for i, r in enumerate(demand.resources)}
+    found = np.zeros((len(demand.resources), len(edges) - 1))
+    touched = set()
+    for over in overloads:
+        first = max(int(np.searchsorted(edges, over.begin, side="right")) - 1, 0)
+        last = int(np.searchsorted(edges, over.end, side="left"))
+        touched |= {(over.resource, p) for p in range(first, min(last, len(edges) - 1))}
+    for resource, p in touched:
+        excess = excess_within(schedule, demand, resource, int(edges[p]), int(edges[p + 1]))
+        found[index[resource], p] = excess / 60
+    return found
