@@ -13,6 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.dates_kept import DatesKept
 from hexapod.desktop.gap import Gap
+from hexapod.desktop.levelling import Levelling
 from hexapod.desktop.load import Counts, Load
 from hexapod.desktop.plans_shown import Past, Staged
 from hexapod.desktop.previews import AT_ONCE, Previews
@@ -74,6 +75,7 @@ class Desk(QObject):
         self._selected_of: tuple[str, ...] | None = None
         self.current: str | None = None
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
+        self.levelling = Levelling(self)
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
         self._counts = Counts(self)
@@ -94,6 +96,7 @@ class Desk(QObject):
         """Keep what waits to be kept, and close the session."""
         for edit in self._waiting:  # nothing that a person entered is lost
             self.session.apply(edit)
+        self.levelling.stop()
         self._dates_kept.finish()
         self.on_show.keep()
         self.session.close()
@@ -406,22 +409,11 @@ class Desk(QObject):
 
     def propose(self, within_float: bool) -> None:
         """Look for a levelling proposal without blocking; it is shown when it is there."""
-        if not self.is_computed:
-            return
-        now = self.schedule
-
-        def work() -> object:
-            from hexapod.staffing.levelling import level
-
-            return level(now, within_float=within_float)
-
-        def show(proposal: object) -> None:
-            if now is self.schedule:
-                self.show_proposal(proposal)
-
-        in_background(self, work, show, lambda error: self.told.emit(str(error), "trouble", False))
+        self.levelling.propose(within_float)
 
     def show_proposal(self, proposal) -> None:  # type: ignore[no-untyped-def]
+        if proposal is None:
+            self.levelling.forget()
         self.proposal = proposal
         self.ghost = proposal.schedule if proposal is not None else None
         self.proposal_changed.emit()

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 MOST_NODES = 3000
 _SENT = (
     "kind", "duration", "base", "finish_from", "fixed", "into", "source", "arc_kind", "lag", "ask_into",
-    "ask_resource", "ask_units", "capacity",
+    "ask_resource", "ask_units", "capacity", "project",
 )  # fmt: skip
 
 
@@ -42,7 +42,8 @@ def is_fit(grid: Grid) -> bool:
 
 
 class Answer(NamedTuple):
-    """The best that is known so far: no finish before ``bound`` slots; ``starts`` by node with their finish, if any."""
+    """The best that is known so far: the projects' finishes sum up to no less than ``bound`` slots; ``starts`` by
+    node with that sum, if any."""
 
     bound: int
     finish: int | None
@@ -159,10 +160,11 @@ def _model(cp_model: Any, given: dict[str, Ints]) -> tuple[Any, list[Any], Any]:
             from_end = ends[s] if arc in (FS, FF) else starts[s]
             model.add((ends[k] if arc in (FF, SF) else starts[k]) >= from_end + lag)
     _add_resources(model, given, starts, duration, slots)
-    finish = model.new_int_var(0, slots, "finish")
+    finishes = [model.new_int_var(0, slots, f"finish{p}") for p in range(int(given["project"].max()) + 1)]
     for k in range(count):
-        if kind[k] != CLOSE:
-            model.add(finish >= ends[k])
+        if given["project"][k] >= 0:
+            model.add(finishes[given["project"][k]] >= ends[k])
+    finish = sum(finishes)
     model.minimize(finish)
     return model, starts, finish
 

@@ -55,7 +55,7 @@ class Grid(NamedTuple):
     work: Ints  # calendars x slots + 1
     at: Ints  # calendars x slots
     capacity: Ints  # resources x slots
-    project: Ints
+    project: Ints  # of a leaf, numbered from 0; -1 for other nodes
 
     @property
     def slots(self) -> int:
@@ -203,8 +203,16 @@ def _grid(
         latest, fixed, wanted.urgency[nodes], is_leaf.astype(np.int64),
         into, source, arc_kind, lag, lag_calendar, out_into, out_target, out_arc,
         ask_into, asks[:, 0].copy(), asks[:, 1].copy(), asks[:, 2].copy(),
-        work, at, wanted.capacity.by_slot(_moments(ruler, step, slots)), np.where(is_leaf, tasks.project[slot], -1),
+        work, at, wanted.capacity.by_slot(_moments(ruler, step, slots)),
+        _renumbered(np.where(is_leaf, tasks.project[slot], -1)),
     )  # fmt: skip
+
+
+def _renumbered(projects: Ints) -> Ints:
+    """Those in use, from 0."""
+    used = np.unique(projects[projects >= 0])
+    found: Ints = np.where(projects >= 0, np.searchsorted(used, projects), -1)
+    return found
 
 
 def _ceil(values: Ints, step: int) -> Ints:

@@ -52,8 +52,15 @@ class Improver:
     """``run`` yields priorities by slot that are worth being placed; ``bound`` and ``made`` tell what is known then."""
 
     def __init__(
-        self, ground: Ground, wishes: list[list[tuple[float, ...]]], finish: int, bound: Bound | None, effort: Effort
+        self,
+        ground: Ground,
+        wishes: list[list[tuple[float, ...]]],
+        finish: int,
+        bound: Bound | None,
+        least: list[int],
+        effort: Effort,
     ) -> None:
+        """``finish`` is that of the first answer, ``least`` how early each project could end at best."""
         self.bound = bound
         self.made = 0
         self._effort = effort
@@ -64,7 +71,8 @@ class Improver:
         grid = self._gridded.grid
         self._grid: Grid = grid
         self._level = room_for(grid)
-        self._enough = self._slots_of(bound)
+        self._is_single = len(least) == 1
+        self._enough = self._slots_of([bound.at] if bound is not None and self._is_single else least)
         self._wishes = [self._on_grid(wish) for wish in wishes]
         self._solver: exact.Solver | None = None
 
@@ -129,8 +137,8 @@ class Improver:
         left = self._until - time.monotonic()
         if self._within or self._effort.most_steps is not None or left < SOLVED_FROM or not exact.is_fit(self._grid):
             return
-        start, finish = self._dates(population.best_order)
-        if int(finish.max()) > self._enough:
+        if int(population.best[1]) // WEIGHT > self._enough:
+            start, _ = self._dates(population.best_order)
             self._solver = exact.Solver(self._grid, start, left)
 
     def _hear_solver(self, population: Population) -> None:
@@ -139,7 +147,8 @@ class Improver:
         answer = self._solver.answer
         if answer.bound > self._enough and self._gridded.is_exact:
             self._enough = answer.bound
-            self.bound = by_search(self._gridded.minute(answer.bound), self.bound)
+            if self._is_single:
+                self.bound = by_search(self._gridded.minute(answer.bound), self.bound)
         if answer.starts is not None and answer.finish is not None and answer.finish < population.best[1] // WEIGHT:
             self._take(population, answer.starts)
 
@@ -177,11 +186,9 @@ class Improver:
         low = found[known].min() if known.any() else 0
         return np.where(known, (found - low) // max(1, self._gridded.step), 0).astype(np.int64)
 
-    def _slots_of(self, bound: Bound | None) -> int:
-        """The bound as slots; 0 where the grid is too coarse to tell."""
-        if bound is None or not self._gridded.is_exact:
-            return 0
-        return self._gridded.slot(bound.at)
+    def _slots_of(self, finishes: list[int]) -> int:
+        """The sum of these finishes as slots; 0 where the grid is too coarse to tell."""
+        return sum(map(self._gridded.slot, finishes)) if self._gridded.is_exact else 0
 
 
 def _grid_of(ground: Ground, finish: int) -> Gridded:

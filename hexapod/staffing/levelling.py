@@ -9,7 +9,7 @@ same answer.
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -58,6 +58,7 @@ class Proposal:
     schedule: Schedule
     finish_before: int | None
     finish_after: int | None
+    finishes_before: Mapping[str, int | None]  # by project
     overloads_before: tuple[Overload, ...]
     overloads_after: tuple[Overload, ...]
     bound: Bound | None
@@ -69,14 +70,21 @@ class Proposal:
         """No arrangement ends before this."""
         return None if self.bound is None else self.bound.at
 
+    @property
+    def is_best(self) -> bool:
+        """Whether it is proven that no project could end sooner."""
+        one = sum(f is not None for f in self.finishes_before.values()) == 1
+        return one and self.finish_after == self.lower_bound
+
 
 @dataclass(frozen=True)
 class _Outcome:
-    """A list placed to the minute; ``score``: excess, finish, how long all wait."""
+    """A list placed to the minute; ``score``: excess, the projects' finishes, how long all wait."""
 
     score: tuple[float, float, float]
     placed: Placed
     left: tuple[Overload, ...]
+    last_finish: int
 
 
 def level(
@@ -113,7 +121,8 @@ def level(
         after = schedule_network(_with_holds(ground.network, placed.holds))
         left = tuple(overloads(after, demand))
         excess = sum(o.excess for o in left)
-        return _Outcome((excess, float(after.last_finish or 0), float(placed.holds.sum())), placed, left)
+        finishes = float(sum(f for f in after.project_finish.values() if f is not None))
+        return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0)
 
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
         return _proposal(now, demand, best, bound, within_float, scope, made)
@@ -125,7 +134,8 @@ def level(
         return proposal(best, bound, 0)
     if effort.is_any and better is not None:
         better(proposal(best, bound, 0))
-    improver = Improver(ground, wishes, int(best.score[1]), bound, effort)
+    least = [f for f in free.project_finish.values() if f is not None]
+    improver = Improver(ground, wishes, best.last_finish, bound, least, effort)
     for priority in improver.run():
         found = outcome(priority)
         if found.score < best.score:
@@ -133,6 +143,49 @@ def level(
             if better is not None:
                 better(proposal(best, improver.bound, improver.made))
     return proposal(best, improver.bound, improver.made)
+
+
+def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Proposal:
+    """A proposal without the moves of some tasks: what then moves, and what is left over, counted anew."""
+    network = now.network
+    assert network is not None
+    plan, demand = network.plan, Demand.of(now, network.plan)
+    holds = {t: hold for t, hold in proposal.holds.items() if t not in left_out}
+    after = _held(now, holds)
+    known = {m.task: m for m in proposal.moves}
+    moves = []
+    for i in _moved(now, after):
+        task = network.interning.ids[i]
+        reason = known.get(task)
+        argued = (reason.resource, reason.gives_way_to) if reason is not None and task in holds else (None, None)
+        moves.append(
+            Move(task, int(now.start[i]), int(after.start[i]), holds.get(task, plan.tasks[task].hold), *argued)
+        )
+    return dataclasses.replace(
+        proposal,
+        moves=tuple(moves),
+        holds=holds,
+        schedule=after,
+        finish_after=after.last_finish,
+        overloads_after=tuple(overloads(after, demand)),
+    )
+
+
+def _held(now: Schedule, holds: Mapping[str, int]) -> Schedule:
+    """The dates with these holds."""
+    assert now.network is not None
+    plan = now.network.plan
+    changes = Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
+    return reschedule(now, changes.applied_to(plan), changes)
+
+
+def _moved(now: Schedule, after: Schedule) -> list[int]:
+    """Slots of the leaves that start at another moment, the first start first."""
+    network = now.network
+    assert network is not None
+    leaves = np.flatnonzero(network.structure.leaf)
+    moved = leaves[now.start[leaves] != after.start[leaves]]
+    return sorted(moved.tolist(), key=lambda i: (after.start[i], network.interning.ids[i]))
 
 
 def _with_holds(network: Network, holds: Ints) -> Network:
@@ -178,13 +231,10 @@ def _proposal(
     plan, ids, placed = network.plan, network.interning.ids, best.placed
     wanted = {ids[i]: int(placed.holds[i]) for i in np.flatnonzero(network.structure.leaf)}
     holds = {t: hold for t, hold in wanted.items() if plan.tasks[t].hold != hold}
-    changes = Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
-    after = reschedule(now, changes.applied_to(plan), changes)
-    leaves = np.flatnonzero(network.structure.leaf)
-    moved = leaves[now.start[leaves] != after.start[leaves]]
+    after = _held(now, holds)
     moves = []
-    for i in sorted(moved, key=lambda i: (after.start[i], ids[i])):
-        resource, blocker = placed.because.get(int(i), (None, None))
+    for i in _moved(now, after):
+        resource, blocker = placed.because.get(i, (None, None))
         moves.append(
             Move(
                 ids[i],
@@ -203,6 +253,7 @@ def _proposal(
         after,
         now.last_finish,
         after.last_finish,
+        now.project_finish,
         tuple(overloads(now, demand)),
         best.left,
         bound,

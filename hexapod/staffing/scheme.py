@@ -18,7 +18,7 @@ from hexapod.staffing.kinds import CLOSE, GATE, SPAN
 from hexapod.worktime.calendars import Ints
 
 FAR = 1 << 55  # no number of slots, and no excess, is as large
-WEIGHT = 1 << 34  # of a slot of the finish, against the sum of all delays
+WEIGHT = 1 << 34  # of a slot of the finishes, against the sum of all delays
 
 
 @njit(cache=True, nogil=True)
@@ -56,7 +56,7 @@ def forward(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wit
     """Place all nodes in turn, each as early as logic and capacity allow; (excess, cost), ``FAR`` off the grid.
 
     ``within`` a task that would have to start after its latest start is put where logic has it: its excess is counted.
-    The cost is the last finish first, then how long all wait.
+    The cost is the sum of the projects' finishes first, then how long all wait.
     """
     work, at, slots = grid.work, grid.at, grid.capacity.shape[1]
     kinds, calendars, durations = grid.kind, grid.calendar, grid.duration
@@ -71,7 +71,9 @@ def forward(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wit
     level[:-1, : level[-1, 0]] = 0
     level[-1, 0] = slots
     booked = 0
-    excess, waited, last = 0, 0, 0
+    excess, waited = 0, 0
+    project = grid.project
+    ends = np.zeros(project.max() + 1, dtype=np.int64)
     for k in order:
         kind, c, d = kinds[k], calendars[k], durations[k]
         if kind == CLOSE:
@@ -101,7 +103,7 @@ def forward(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wit
             continue
         if d == 0:
             start[k] = finish[k] = max(from_start, from_finish)
-            last = max(last, finish[k])
+            ends[project[k]] = max(ends[project[k]], finish[k])
             continue
         begin, end = ask_into[k], ask_into[k + 1]
         # The first moment at which one of those who do it can start.
@@ -154,9 +156,9 @@ def forward(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wit
                         excess += min(over, u)
         start[k], finish[k] = t, f
         waited += t - base[k]
-        last = max(last, f)
+        ends[project[k]] = max(ends[project[k]], f)
     level[-1, 0] = booked
-    return excess, last * WEIGHT + min(waited, WEIGHT - 1)
+    return excess, ends.sum() * WEIGHT + min(waited, WEIGHT - 1)
 
 
 @njit(cache=True, nogil=True)

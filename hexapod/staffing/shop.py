@@ -53,7 +53,7 @@ def is_shop(grid: Grid) -> bool:
     single = (np.diff(grid.ask_into) <= 1).all() and len(set(grid.urgency.tolist())) <= 1
     all_worked = grid.work[0, -1] == grid.work.shape[1] - 1
     alone = (2 * grid.ask_units > grid.capacity[grid.ask_resource, 0]).all() if len(grid.ask_units) else False
-    return bool(plain and free and single and all_worked and alone)
+    return bool(plain and free and single and all_worked and alone and grid.project.max(initial=0) == 0)
 
 
 def open_shop(grid: Grid, start: Ints, seed: int) -> Shop:

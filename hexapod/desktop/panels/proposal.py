@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QGridLayout, QHBoxLayout, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label
+from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, heading, label
 from hexapod.worktime.lengths import format_length
+
+if TYPE_CHECKING:
+    from hexapod.staffing.levelling import Move
 
 MOST_MOVES = 60
 
@@ -18,26 +23,83 @@ class ProposalPage(Page):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, "Levelling proposal")
         self._registry = registry
-        for signal in (desk.proposal_changed, desk.changed, desk.computed):
+        for signal in (desk.proposal_changed, desk.changed, desk.computed, desk.levelling.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
         self.box.addWidget(label("Levelling proposal", "title"))
         proposal = self.desk.proposal
+        self._fill_scope()
         if proposal is None:
             self._fill_empty()
             return
         self.box.addWidget(label("Within float" if proposal.within_float else "The finish may move", "small"))
         self._fill_figures()
         self._fill_buttons()
+        self._fill_looking()
         if not proposal.moves:
             says = "No task has to move." if not proposal.overloads_before else "No move within float helps."
             self.box.addWidget(label(says, wrap=True))
-        for move in proposal.moves[:MOST_MOVES]:
+        shown = self._moves()
+        for move in shown[:MOST_MOVES]:
             self._fill_move(move)
-        if len(proposal.moves) > MOST_MOVES:
-            self.box.addWidget(label(f"and {len(proposal.moves) - MOST_MOVES} more moves", "small"))
+        if len(shown) > MOST_MOVES:
+            self.box.addWidget(label(f"and {len(shown) - MOST_MOVES} more moves", "small"))
         self._fill_left_over()
+
+    def _moves(self) -> list[Move]:
+        """Those of the proposal, and those that are left out of it, in the order of time."""
+        desk = self.desk
+        taken = {m.task: m for m in desk.proposal.moves}
+        whole = desk.levelling.whole
+        left_out = [m for m in whole.moves if m.task in desk.levelling.left_out] if whole is not None else []
+        return sorted([*taken.values(), *(m for m in left_out if m.task not in taken)], key=lambda m: (m.after, m.task))
+
+    def _fill_scope(self) -> None:
+        """Whose tasks may move."""
+        line, group = QHBoxLayout(), QButtonGroup(self)
+        line.setSpacing(4)
+        for text, only in (("All projects", False), ("This project", True)):
+            button = choice_button(text, lambda x=only: self._set_scope(x))
+            button.setChecked(self.desk.levelling.only_this_project is only)
+            button.setToolTip(
+                "Its tasks move against what the others hold" if only else "Tasks of every project may move"
+            )
+            group.addButton(button)
+            line.addWidget(button)
+        line.addStretch(1)
+        self.box.addLayout(line)
+
+    def _set_scope(self, only: bool) -> None:
+        levelling = self.desk.levelling
+        if levelling.only_this_project is not only:
+            levelling.only_this_project = only
+            if self.desk.proposal is not None:
+                levelling.propose(self.desk.proposal.within_float)
+
+    def _fill_looking(self) -> None:
+        """Whether there can be a better one, and the way to it."""
+        levelling, proposal = self.desk.levelling, self.desk.proposal
+        if levelling.is_looking:
+            line = QHBoxLayout()
+            line.addWidget(label("Looking for a better one…", "muted"), 1)
+            stop = QPushButton("Stop")
+            stop.setObjectName("stopLooking")
+            stop.clicked.connect(levelling.stop)
+            line.addWidget(stop)
+            self.box.addLayout(line)
+        elif not proposal.overloads_after and proposal.is_best:
+            self.box.addWidget(label("No arrangement ends sooner.", "value"))
+        elif proposal.overloads_before and not levelling.left_out:
+            look = QPushButton("Look for a better one")
+            look.setObjectName("lookOn")
+            look.clicked.connect(levelling.look_on)
+            self.box.addWidget(look)
+        if proposal.bound is not None and not proposal.within_float and proposal.overloads_before:
+            from hexapod.staffing.bound import argument
+
+            said = argument(self.desk.plan, proposal.bound, dates.long_day)
+            self.box.addWidget(label(said, "small", wrap=True))
 
     def _fill_empty(self) -> None:
         overloads = self.desk.load.overloads if self.desk.load else []
@@ -49,6 +111,8 @@ class ProposalPage(Page):
         self.box.addWidget(ActionButton(self._registry, "level.float", primary=True))
         self.box.addWidget(ActionButton(self._registry, "level.free"))
         self.box.addWidget(ActionButton(self._registry, "level.clear"))
+        if self.desk.levelling.is_looking:
+            self.box.addWidget(label("Looking…", "muted"))
 
     def _fill_figures(self) -> None:
         proposal = self.desk.proposal
@@ -60,15 +124,25 @@ class ProposalPage(Page):
             ("Overloads", f"{len(proposal.overloads_before)} → {len(proposal.overloads_after)}"),
             ("Tasks moved", str(len(proposal.moves))),
             ("Last finish", finish if before != after else f"{finish}, unchanged"),
+            *self._finishes(),
         )
         for i, (name, value) in enumerate(cells):
             shown = label(value, "value")
             shown.setObjectName(f"proposal{name.replace(' ', '')}")
-            row, column = (0, i) if i < 2 else (2, 0)
+            row, column = (0, i) if i < 2 else (2 * i - 2, 0)
             grid.addWidget(label(name, "small"), row, column)
             grid.addWidget(shown, row + 1, column, 1, 1 if i < 2 else 2)
         box.addLayout(grid)
         self.box.addWidget(frame)
+
+    def _finishes(self) -> list[tuple[str, str]]:
+        """Where there are several projects, the finish of each that ends at another time."""
+        proposal, plan = self.desk.proposal, self.desk.plan
+        pairs = [(p, proposal.finishes_before.get(p), f) for p, f in proposal.schedule.project_finish.items()]
+        moved = [(p, a, b) for p, a, b in pairs if a is not None and b is not None and a != b]
+        if len(pairs) < 2:
+            return []
+        return [(plan.projects[p].name, f"{dates.short_day(a)} → {dates.short_day(b)}") for p, a, b in moved[:6]]
 
     def _fill_buttons(self) -> None:
         proposal = self.desk.proposal
@@ -84,7 +158,18 @@ class ProposalPage(Page):
         frame, box = card()
         name = LineButton(plan.tasks[move.task].name)
         name.clicked.connect(lambda: self.desk.go_to(move.task))
-        box.addWidget(name)
+        top = QHBoxLayout()
+        top.addWidget(name, 1)
+        levelling = self.desk.levelling
+        if levelling.whole is not None and move.task in levelling.whole.holds:
+            take = QCheckBox()
+            take.setObjectName(f"take {move.task}")
+            take.setAccessibleName(f"Take the move of {plan.tasks[move.task].name}")
+            take.setToolTip("Take this move; without it what is left over is counted again")
+            take.setChecked(move.task not in levelling.left_out)
+            take.toggled.connect(lambda on, t=move.task: levelling.leave_out(t, not on))
+            top.addWidget(take)
+        box.addLayout(top)
         box.addWidget(label(f"{dates.short_day(move.before)} → {dates.short_day(move.after)}", "attention"))
         if move.resource and move.gives_way_to:
             other = plan.tasks[move.gives_way_to]
