@@ -347,7 +347,7 @@ class LoadGrid(QAbstractScrollArea):
             self.opened.emit()
         elif key == Qt.Key.Key_Space and row is not None and row.resource is None:
             self.fold(row.title)
-        elif key == Qt.Key.Key_F2 and row is not None and row.resource is not None:
+        elif key == Qt.Key.Key_E and row is not None and row.resource is not None:
             self.edited.emit(row.resource)
         else:
             event.ignore()

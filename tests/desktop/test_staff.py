@@ -1,0 +1,190 @@
+"""The Staff leg in a window: the load grid by keys and mouse, what is behind a cell, levelling as it is asked for."""
+
+from __future__ import annotations
+
+import unittest
+from datetime import date
+
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
+
+from hexapod.desktop.staff.load_grid import Show
+from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
+from hexapod.errors import BadText
+from hexapod.formats.pool_text import read_skills, read_steps, skills_text, steps_text
+from hexapod.plan import edits
+from hexapod.plan.records import Assignment, Resource, ResourceKind, Skill
+from hexapod.worktime.clock import day_number
+from tests.desktop.case import Qt, QTest, WindowCase
+
+
+def minute(year: int, month: int, day: int) -> int:
+    return day_number(date(year, month, day)) * 1440
+
+
+class Periods(unittest.TestCase):
+    def test_periods_begin_where_the_calendar_has_it_and_cover_what_they_must(self) -> None:
+        for step in Step:
+            begin, end = minute(2026, 11, 25), minute(2027, 2, 3)
+            edges = edges_of(step, begin, end)
+            self.assertLessEqual(edges[0], begin)
+            self.assertGreater(edges[-1], end)
+            self.assertGreater(edges[1], begin)
+        weeks, months = (edges_of(s, minute(2026, 12, 30), minute(2027, 1, 5)) for s in (Step.WEEK, Step.MONTH))
+        self.assertEqual([int(e) for e in weeks[:2]], [minute(2026, 12, 28), minute(2027, 1, 4)])
+        self.assertEqual([int(e) for e in months], [minute(2026, 12, 1), minute(2027, 1, 1), minute(2027, 2, 1)])
+        self.assertEqual([short_name(Step.MONTH, int(e)) for e in months[:2]], ["Dec", "Jan 2027"])
+        self.assertIn("week of", long_name(Step.WEEK, int(weeks[0])))
+
+
+class Pool(unittest.TestCase):
+    def test_skills_and_amounts_are_read_as_they_are_shown(self) -> None:
+        skills = (Skill("glazing", 4), Skill("joinery"))
+        self.assertEqual(skills_text(skills), "glazing 4, joinery")
+        self.assertEqual(read_skills("glazing 4,  joinery,"), skills)
+        day = day_number(date(2027, 1, 4))
+        self.assertEqual(steps_text(1.0, ((day, 0.5),)), "1, 0.5 from 2027-01-04")
+        read = read_steps("1, 0.5 from 2027-01-04", lambda text: minute(*map(int, text.split("-"))))
+        self.assertEqual(read, (1.0, ((day, 0.5),)))
+
+    def test_what_cannot_be_meant_is_said(self) -> None:
+        for text in ("glazing 7", "glazing 0"):
+            with self.assertRaisesRegex(BadText, "1 to 5"):
+                read_skills(text)
+        for text, says in (("", "to begin with"), ("one", "no amount"), ("1, 2", "needs a day"), ("-1", "from 0")):
+            with self.assertRaisesRegex(BadText, says):
+                read_steps(text, lambda _: 0)
+
+
+class Staff(WindowCase):
+    ROWS = "Survey\nDraw\nFrames\nGlass\nOpen"
+
+    def setUp(self) -> None:
+        super().setUp()
+        plan = self.desk.plan
+        people = [
+            Resource("role", "Glass", "a0", ResourceKind.ROLE),
+            Resource("ada", "Ada", "a1", role="role", initials="AD"),
+            Resource("bo", "Bo", "a2", role="role", initials="BO"),
+            Resource("lift", "Lift", "a3", ResourceKind.EQUIPMENT, initials="LI"),
+        ]
+        for resource in people:
+            self.desk.do(edits.save_resource(plan, resource))
+        for name in ("Survey", "Draw", "Frames"):
+            task = self.id_of(name)
+            self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "ada")]))
+        self.window.show_leg("staff")
+        QTest.qWait(20)
+        self.load = self.window.staff.grid
+        self.load.setFocus()
+
+    def titles(self) -> list[str]:
+        assert self.load.table is not None
+        return [row.title for row in self.load.table.rows]
+
+    def key(self, key: Qt.Key) -> None:
+        QTest.keyClick(self.load, key)
+        QTest.qWait(2)
+
+    def said_behind(self) -> list[str]:
+        return self.texts(self.window.staff.behind)
+
+    def test_it_begins_at_the_first_trouble_and_says_what_is_behind_it(self) -> None:
+        self.assertEqual(self.titles(), ["Glass", "Ada", "Bo", "Equipment", "Lift"])
+        row = self.load.current
+        assert row is not None
+        self.assertEqual(row.resource, "ada")
+        self.assertTrue(row.is_over(self.load.period))
+        said = self.said_behind()
+        self.assertIn("48 h planned, 40 h capacity: 8 h too much", said)
+        self.assertEqual(len([s for s in said if s in ("Survey", "Draw", "Frames")]), 3)
+        self.assertTrue(any("Bo" in s and "same role" in s and "40 h free" in s for s in said))
+        self.assertIn("too much", self.load.accessibleDescription())
+        self.assertEqual(self.desk.resource, "ada")
+
+    def test_keys_walk_fold_and_go_into_the_tasks(self) -> None:
+        self.key(Qt.Key.Key_Down)
+        self.assertEqual(self.desk.resource, "bo")
+        self.assertTrue(any("free" in s for s in self.said_behind()))
+        self.key(Qt.Key.Key_Up)
+        self.key(Qt.Key.Key_Up)
+        self.key(Qt.Key.Key_Space)
+        self.assertEqual(self.titles(), ["Glass", "Equipment", "Lift"])
+        self.key(Qt.Key.Key_Space)
+        self.key(Qt.Key.Key_Down)
+        self.key(Qt.Key.Key_Return)
+        first = self.window.staff.behind.first_task
+        assert isinstance(first, QPushButton)
+        QTest.keyClick(first, Qt.Key.Key_Space)
+        self.assertEqual(self.desk.plan.tasks[self.desk.current or ""].name, first.text())
+        self.load.setFocus()
+        self.key(Qt.Key.Key_E)
+        self.assertEqual(self.window.side.shown, "resource")
+
+    def test_a_click_looks_at_a_cell_and_every_scale_and_measure_can_be_shown(self) -> None:
+        box = self.load.cell_rect(2, self.load.period)
+        QTest.mouseClick(self.load.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+        self.assertEqual(self.desk.resource, "bo")
+        at = self.load.begin_of_period
+        for name in ("Day", "Month", "Week", "Percent", "Tasks", "Hours", "This project", "All projects"):
+            button = next(b for b in self.window.staff.findChildren(QPushButton) if b.text() == name)
+            button.click()
+            QTest.qWait(5)
+            self.assertFalse(self.load.grab().isNull())
+        self.assertEqual((self.load.step, self.load.mode, self.load.all_projects), (Step.WEEK, Show.HOURS, True))
+        self.assertLessEqual(self.load.begin_of_period, at)
+        self.assertGreater(self.load.span[1], at - 31 * 1440)
+
+    def test_an_edit_is_in_the_grid_at_once(self) -> None:
+        task = self.id_of("Draw")
+        self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "bo")]))
+        QTest.qWait(10)
+        assert self.load.table is not None
+        self.assertEqual([float(r.load.sum()) for r in self.load.table.rows], [48.0, 32.0, 16.0, 0.0, 0.0])
+
+    def test_a_proposal_is_looked_for_stopped_and_taken_in_part(self) -> None:
+        levelling, page = self.desk.levelling, self.window.side.pages["proposal"]
+        self.desk.propose(within_float=False)
+        self.wait_for(lambda: self.desk.proposal is not None and not levelling.is_looking)
+        whole = self.desk.proposal
+        self.assertEqual((len(whole.overloads_after), len(whole.moves)), (0, 2))
+        self.assertTrue(any(s.startswith("No arrangement ends before") for s in self.texts(page)))
+        box = next(b for b in page.findChildren(QCheckBox) if b.objectName() == f"take {whole.moves[1].task}")
+        box.click()
+        QTest.qWait(10)
+        part = self.desk.proposal
+        self.assertEqual([m.task for m in part.moves], [whole.moves[0].task])
+        self.assertEqual(len(part.overloads_after), 1)
+        self.registry_run("level.accept")
+        self.assertEqual({t for t, task in self.desk.plan.tasks.items() if task.hold}, {whole.moves[0].task})
+        self.desk.undo()
+        self.assertFalse(any(task.hold for task in self.desk.plan.tasks.values()))
+        levelling.propose(False, 30.0)
+        self.wait_for(lambda: self.desk.proposal is not None)
+        levelling.stop()
+        self.wait_for(lambda: not levelling.is_looking)
+        self.assertEqual(len(self.desk.proposal.overloads_after), 0)
+
+    def registry_run(self, action: str) -> None:
+        self.window.registry[action].run(self.window)
+        QTest.qWait(10)
+
+    def test_the_form_keeps_what_belongs_to_a_person(self) -> None:
+        self.window.side.show_resource("ada")
+        QTest.qWait(20)
+        form = self.window.side.pages["resource"]
+        for name, text in (
+            ("resourceCapacity", "1, 0.5 from 2027-01-04"),
+            ("resourceSkills", "lead 5"),
+            ("resourceRate", "31.5"),
+        ):
+            fields = [w for w in form.findChildren(QLineEdit, name) if not w.property("putAway")]
+            fields[-1].setText(text)
+        saves = [b for b in form.findChildren(QPushButton) if b.text() == "Save" and not b.property("putAway")]
+        saves[-1].click()
+        ada = self.desk.plan.resources["ada"]
+        self.assertEqual((ada.capacity, ada.skills, ada.rate, ada.role), (1.0, (Skill("lead", 5),), 3150, "role"))
+        self.assertEqual(ada.capacity_from, ((day_number(date(2027, 1, 4)), 0.5),))
+
+
+if __name__ == "__main__":
+    unittest.main()
