@@ -89,7 +89,7 @@ Gallery build
 Media
     Sound recordings edited | 8d | 1.4 | YD
     Films cut | 12d | 4.1 | YD
-    Interactives programmed | 15d | 1.4 5 d later |
+    Interactives programmed | 15d | 1.4 5 d later | RME
     Interactives tested | 4d | 4.3, 3.4 | YD
     Captions and signing added | 5d | 4.2 |
     Media complete | 0 | 4.4, 4.5 |
@@ -141,7 +141,7 @@ Moving
     Collection in the new store | 0 | 4.6, 4.7 |
 Closing
     Old store cleared | 6d | 4.8 | MV ×2
-    Catalogue brought up to date | 8d | 4.8 | IT
+    Catalogue brought up to date | 8d | 4.8 | RRE 50%, IT
     Old store handed back | 0 | 5.1, 5.2 |
 """
 

@@ -66,6 +66,19 @@ def _staff(window) -> None:  # type: ignore[no-untyped-def]
     window.show_leg("staff")
 
 
+def _seats(window) -> None:  # type: ignore[no-untyped-def]
+    from hexapod.staffing.seats import seats
+
+    window.desk.show_proposal(None)
+    window.show_leg("staff")
+    seat = seats(window.desk.schedule, window.desk.plan)[0]
+    window.side.show_page("seats")
+    window.side.seats.look_for(seat.task, seat.role)
+    rows = window.staff.grid.table.rows
+    row = next(i for i, r in enumerate(rows) if r.is_seat)
+    window.staff.grid.look_at(row, int(rows[row].load.argmax()))
+
+
 def _legend(window) -> None:  # type: ignore[no-untyped-def]
     window.desk.show_proposal(None)
     window.show_leg("build")
@@ -188,6 +201,7 @@ VIEWS: dict[str, Callable[[object], None]] = {
     "build": _build,
     "proposal": _proposal,
     "staff": _staff,
+    "seats": _seats,
     "legend": _legend,
     "calendars": _calendars,
     "import": _import,

@@ -8,7 +8,7 @@ import numpy as np
 from immutables import Map
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, ResourceKind
+from hexapod.plan.records import DAY, Resource, ResourceKind
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
@@ -29,11 +29,12 @@ class Capacity:
 
     @staticmethod
     def of(plan: Plan, resources: tuple[str, ...]) -> Capacity:
+        """Of a role that somebody is wanted for it is what its members have together."""
         first, times, levels = [0], [], []
         for resource in resources:
-            record = plan.resources[resource]
-            times += [NEVER, *(day * DAY for day, _ in record.capacity_from)]
-            levels += [milli(record.capacity), *(milli(units) for _, units in record.capacity_from)]
+            found = _steps_together([plan.resources[m] for m in pooled(plan, resource) or [resource]])
+            times += list(found)
+            levels += list(found.values())
             first.append(len(times))
         arrays = (np.array(values, dtype=np.int64) for values in (first, times, levels))
         return Capacity(resources, *arrays)
@@ -65,11 +66,30 @@ class Capacity:
         return found
 
 
+def _steps_together(records: list[Resource]) -> dict[int, int]:
+    """From when how much there is of several resources."""
+    times = sorted({NEVER, *(day * DAY for r in records for day, _ in r.capacity_from)})
+    found = dict.fromkeys(times, 0)
+    for record in records:
+        levels = [(NEVER, record.capacity), *((day * DAY, units) for day, units in record.capacity_from)]
+        for t in times:
+            found[t] += milli(next(units for begin, units in reversed(levels) if begin <= t))
+    return found
+
+
+def pooled(plan: Plan, role: str) -> list[str]:
+    """Who has a role of which somebody is wanted, that is, which has open seats; nobody for anything else."""
+    if plan.resources[role].kind is not ResourceKind.ROLE or not plan.used_by.get(role):
+        return []
+    return [r.id for r in plan.resources_in_order() if r.role == role]
+
+
 @dataclass(frozen=True)
 class Demand:
     """One entry an assignment, sorted by resource: ``first[r]`` up to ``first[r + 1]`` are resource r's.
 
-    Materials are reported, not levelled; they are not among the resources.
+    Materials are reported, not levelled; they are not among the resources. An open seat asks for its role, and there
+    what the members of the role do counts too (``own`` 0, ``who`` does it): together they have what the role has.
     """
 
     resources: tuple[str, ...]
@@ -77,6 +97,8 @@ class Demand:
     first: Ints
     task: Ints  # slot
     units: Ints
+    who: Ints  # the resource that does it
+    own: Ints  # 0 where it is a member's, counted for the role
     assignments: Map  # type: ignore[type-arg]  # what it was made of
     pool_of_resources: Map  # type: ignore[type-arg]
 
@@ -87,21 +109,30 @@ class Demand:
             return before
         resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
         index = {r: i for i, r in enumerate(resources)}
-        rows = sorted(
-            (index[a.resource], schedule.slots[a.task], milli(a.units))
-            for a in plan.assignments.values()
-            if a.resource in index
-        )
-        table = np.array(rows, dtype=np.int64).reshape(-1, 3)
+        role_of = {m: index[r] for r in resources for m in pooled(plan, r)}
+        rows = []
+        for a in plan.assignments.values():
+            if a.resource in index:
+                what = (schedule.slots[a.task], milli(a.units), index[a.resource])
+                rows.append((index[a.resource], *what, 1))
+                if a.resource in role_of:
+                    rows.append((role_of[a.resource], *what, 0))
+        table = np.array(sorted(rows), dtype=np.int64).reshape(-1, 5)
         return Demand(
             resources,
             Capacity.of(plan, resources),
             np.searchsorted(table[:, 0], np.arange(len(resources) + 1)),
             np.ascontiguousarray(table[:, 1]),
             np.ascontiguousarray(table[:, 2]),
+            np.ascontiguousarray(table[:, 3]),
+            np.ascontiguousarray(table[:, 4]),
             plan.assignments,
             plan.resources,
         )
+
+    def doers(self, rows: slice | Ints) -> list[str]:
+        """Who does the work of some entries."""
+        return [self.resources[i] for i in self.who[rows].tolist()]
 
 
 @dataclass(frozen=True)

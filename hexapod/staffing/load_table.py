@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Demand, runs_of
+from hexapod.staffing.demand import MILLI, Demand, pooled, runs_of
 from hexapod.staffing.load import capacity_by_period
 from hexapod.staffing.overloads import Overload, excess_within
 from hexapod.worktime.arithmetic import worked
@@ -35,7 +35,8 @@ PLURALS = {
 @dataclass(frozen=True)
 class LoadRow:
     """A resource, or a group of them (``resource`` None), with hours by period. ``excess`` are hours beyond capacity
-    at some moment; ``tasks`` counts what is worked on."""
+    at some moment; ``tasks`` counts what is worked on. Open seats of a role are a row of their own: what it asks for
+    nobody has yet."""
 
     title: str
     resource: str | None
@@ -44,8 +45,12 @@ class LoadRow:
     capacity: Floats
     excess: Floats
     tasks: Ints
+    is_seat: bool = False
 
     def is_over(self, period: int) -> bool:
+        """Whether more is asked for than there is, at some moment or in all."""
+        if self.is_seat:
+            return False
         return bool(self.excess[period] > 0 or self.load[period] > self.capacity[period] + 1e-9)
 
 
@@ -72,25 +77,29 @@ def load_table(
     index = {r: i for i, r in enumerate(demand.resources)}
     rows: list[LoadRow] = []
     for title, members in groups(plan):
-        mine = []
+        mine, beyond = [], np.zeros(len(edges) - 1)
         for resource in members:
             i = index[resource.id]
+            load, is_seat = loads[i] / (60 * MILLI), bool(pooled(plan, resource.id))
+            if is_seat:
+                beyond = beyond + excess[i]
+                none = np.zeros(len(edges) - 1)
+                title_of = f"Open seats: {resource.name}"
+                mine.append(LoadRow(title_of, resource.id, (resource.id,), load, none, none, counts[i], True))
+                continue
             capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * MILLI)
-            mine.append(
-                LoadRow(
-                    resource.name, resource.id, (resource.id,), loads[i] / (60 * MILLI), capacity, excess[i], counts[i]
-                )
-            )
-        rows.append(_total(title, mine))
+            mine.append(LoadRow(resource.name, resource.id, (resource.id,), load, capacity, excess[i], counts[i]))
+        rows.append(_total(title, mine, beyond))
         if title not in folded:
             rows += mine
     return LoadTable(edges, tuple(rows))
 
 
 def groups(plan: Plan) -> list[tuple[str, list[Resource]]]:
-    """Resources by role, or by what they are listed under, or by what they are; in the order of the first of each."""
-    found: dict[str, list[Resource]] = {}
-    for resource in plan.resources_in_order():
+    """Resources by role, or by what they are listed under, or by what they are; the roles first."""
+    in_order = plan.resources_in_order()
+    found: dict[str, list[Resource]] = {r.name: [] for r in in_order if r.kind is ResourceKind.ROLE}
+    for resource in in_order:
         is_unused_role = resource.kind is ResourceKind.ROLE and not plan.used_by.get(resource.id)
         if resource.kind is ResourceKind.MATERIAL or is_unused_role:
             continue
@@ -100,10 +109,12 @@ def groups(plan: Plan) -> list[tuple[str, list[Resource]]]:
         else:
             title = role.name if role is not None else resource.section or PLURALS[resource.kind]
         found.setdefault(title, []).append(resource)
-    return list(found.items())
+    return [(title, members) for title, members in found.items() if members]
 
 
-def _total(title: str, members: list[LoadRow]) -> LoadRow:
+def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
+    """``beyond`` is what the open seats ask for over what all members have together."""
+
     def summed(of: Callable[[LoadRow], Floats]) -> Floats:
         return np.sum([of(m) for m in members], axis=0)
 
@@ -113,7 +124,7 @@ def _total(title: str, members: list[LoadRow]) -> LoadRow:
         tuple(r for m in members for r in m.members),
         summed(lambda m: m.load),
         summed(lambda m: m.capacity),
-        summed(lambda m: m.excess),
+        np.maximum(summed(lambda m: m.excess), beyond),
         np.sum([m.tasks for m in members], axis=0),
     )
 
@@ -126,7 +137,7 @@ def _loads(
     assert network is not None
     count = len(demand.resources)
     row = np.repeat(np.arange(count), np.diff(demand.first))
-    keep = network.structure.leaf[demand.task] == 1
+    keep = (network.structure.leaf[demand.task] == 1) & (demand.own == 1)
     if projects is not None:
         chosen = [i for i, p in enumerate(network.projects) if p in projects]
         keep &= np.isin(network.tasks.project[demand.task], chosen)

@@ -38,14 +38,14 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
     found: list[Overload] = []
     for r, resource in enumerate(demand.resources):
         mine = slice(demand.first[r], demand.first[r + 1])
-        task, units = demand.task[mine], demand.units[mine]
+        task, units, doers = demand.task[mine], demand.units[mine], demand.doers(mine)
         keep = (leaf[task] == 1) & (schedule.duration[task] > 0)
         if not keep.any():
             continue
-        task, units = task[keep], units[keep]
+        task, units, doers = task[keep], units[keep], [d for d, k in zip(doers, keep, strict=True) if k]
         if units.sum() <= demand.capacity.steps(r)[1].min():
             continue
-        runs = runs_of(schedule, task, [resource] * len(task))
+        runs = runs_of(schedule, task, doers)
         start, finish = runs.start, runs.finish
         for begin, end, level, over in _beyond(schedule, demand.capacity, r, runs, units):
             within = np.flatnonzero((start < end) & (finish > begin))
@@ -97,7 +97,7 @@ def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: 
     r = demand.resources.index(resource)
     mine = slice(demand.first[r], demand.first[r + 1])
     task, units = demand.task[mine], demand.units[mine]
-    runs = runs_of(schedule, task, [resource] * len(task))
+    runs = runs_of(schedule, task, demand.doers(mine))
     start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
     here = (network.structure.leaf[task] == 1) & (start < finish)
     within = Runs(runs.calendar[here], start[here], finish[here])

@@ -87,7 +87,7 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
         if scope.resources is not None and resource not in scope.resources:
             continue
         mine = slice(demand.first[r], demand.first[r + 1])
-        calendars = runs_of(free, demand.task[mine], [resource] * (mine.stop - mine.start)).calendar
+        calendars = runs_of(free, demand.task[mine], demand.doers(mine)).calendar
         for slot, units, calendar in zip(demand.task[mine], demand.units[mine], calendars, strict=True):
             if network.structure.leaf[slot] and network.tasks.duration[slot]:
                 asks.setdefault(int(slot), []).append((r, int(units), int(calendar)))

@@ -125,7 +125,14 @@ class Staff(WindowCase):
         QTest.mouseClick(self.load.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         self.assertEqual(self.desk.resource, "bo")
         at = self.load.begin_of_period
-        for name in ("Day", "Month", "Week", "Percent", "Tasks", "Hours", "This project", "All projects"):
+        measure = self.window.staff.measure
+        said = {}
+        for show in (Show.PERCENT, Show.TASKS, Show.ROOM, Show.HOURS):
+            measure.activated.emit(measure.findData(show))
+            assert self.load.table is not None
+            said[show] = self.load.cell_text(self.load.table.rows[1], 0)
+        self.assertEqual(list(said.values()), ["120 %", "3", "-8 h", "48 h"])
+        for name in ("Day", "Month", "Week", "This project", "All projects"):
             button = next(b for b in self.window.staff.findChildren(QPushButton) if b.text() == name)
             button.click()
             QTest.qWait(5)
@@ -140,6 +147,33 @@ class Staff(WindowCase):
         QTest.qWait(10)
         assert self.load.table is not None
         self.assertEqual([float(r.load.sum()) for r in self.load.table.rows], [48.0, 32.0, 16.0, 0.0, 0.0])
+
+    def test_an_open_seat_is_found_somebody_for_half_of_it(self) -> None:
+        task = self.id_of("Glass")
+        self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "role")]))
+        QTest.qWait(10)
+        self.assertEqual(self.titles()[:2], ["Glass", "Open seats: Glass"])
+        assert self.load.table is not None
+        self.load.look_at(1, int(self.load.table.rows[1].load.argmax()))
+        self.assertIn("16 h that nobody does yet", self.said_behind())
+        find = self.window.staff.behind.findChild(QPushButton, f"find {task}")
+        assert find is not None
+        find.click()
+        QTest.qWait(10)
+        page = self.window.side.pages["seats"]
+        names = [w.text() for w in page.findChildren(QPushButton) if w.objectName().startswith("fill ")]
+        self.assertEqual(names, ["Bo", "Ada"], "who has time comes first")
+        self.assertTrue(any(s.startswith("would be over by") for s in self.texts(page)))
+        share = [w for w in page.findChildren(QLineEdit, "seatShare") if not w.property("putAway")][-1]
+        share.setText("50 %")
+        share.editingFinished.emit()
+        QTest.qWait(10)
+        fill = [w for w in page.findChildren(QPushButton, "fill bo") if not w.property("putAway")][-1]
+        fill.click()
+        found = {a.resource: a.units for a in self.desk.plan.assignments_of(task)}
+        self.assertEqual(found, {"role": 0.5, "bo": 0.5})
+        self.desk.undo()
+        self.assertEqual([a.resource for a in self.desk.plan.assignments_of(task)], ["role"])
 
     def test_a_proposal_is_looked_for_stopped_and_taken_in_part(self) -> None:
         levelling, page = self.desk.levelling, self.window.side.pages["proposal"]

@@ -223,6 +223,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("level.clear", "Clear all holds", commands.clear_holds, "Staff", "Ctrl+Shift+F8", "eraser", enabled=_held),
     Action("staff.add", "Add a person or equipment…", commands.new_resource, "Staff", "Ctrl+Shift+P", "user-plus",
            enabled=_writable),
+    Action("staff.seats", "Open seats", commands.show_seats, "Staff", "Ctrl+Shift+G"),
     Action("look.build", "Build", looking.look_at_build, "View", "Ctrl+1"),
     Action("look.link", "Link", looking.look_at_link, "View", "Ctrl+2"),
     Action("link.map", "Draw the plan back from a date", looking.show_map, "Links", "Ctrl+Shift+B", "", ("row",),

@@ -287,6 +287,11 @@ def level_freely(window: Window) -> None:
     window.desk.propose(within_float=False)
 
 
+def show_seats(window: Window) -> None:
+    window.side.seats.seat = None
+    window.side.show_page("seats")
+
+
 def accept_proposal(window: Window) -> None:
     desk = window.desk
     proposal = desk.proposal

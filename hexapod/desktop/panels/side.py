@@ -23,6 +23,7 @@ from hexapod.desktop.panels.repeat_form import RepeatForm
 from hexapod.desktop.panels.replace_page import ReplacePage
 from hexapod.desktop.panels.ripple import RipplePage
 from hexapod.desktop.panels.save_template import SaveTemplateForm
+from hexapod.desktop.panels.seats_page import SeatsPage
 from hexapod.desktop.panels.sheets import Keys, Legend
 from hexapod.desktop.panels.soundness import SoundnessPage
 from hexapod.desktop.panels.templates_page import TemplatesPage
@@ -33,7 +34,7 @@ from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 # Pages that are looked at and left again by asking for them once more.
-SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple")
+SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats")
 
 
 class SidePanel(QFrame):
@@ -58,11 +59,13 @@ class SidePanel(QFrame):
         self.user_form = UserForm(desk, self.leave)
         self.view_form = ViewForm(desk, self.leave)
         self.inspector = Inspector(desk, registry)
+        self.seats = SeatsPage(desk)
         self.pages: dict[str, Page] = {
             "inspector": self.inspector,
             "proposal": ProposalPage(desk, registry),
             "project": self.project_form,
             "resource": self.resource_form,
+            "seats": self.seats,
             "link": self.link_form,
             "planning_back": self.planning_back,
             "repeat": self.repeat_form,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from hexapod.desktop.desk import Desk
@@ -16,6 +17,10 @@ MOST_TASKS, MOST_CANDIDATES = 40, 6
 
 
 class Behind(QFrame):
+    """``seat_asked`` with the task and the role that somebody is to be found for."""
+
+    seat_asked = pyqtSignal(str, str)
+
     def __init__(self, desk: Desk, grid: LoadGrid) -> None:
         super().__init__()
         self.setObjectName("behind")
@@ -71,7 +76,9 @@ class Behind(QFrame):
         self._title.setText(f"{row.title}, {long_name(grid.step, grid.begin_of_period)}")
         load, capacity = float(row.load[period]), float(row.capacity[period])
         said = f"{hours(round(load, 1))} planned, {hours(round(capacity, 1))} capacity"
-        if load > capacity + 1e-9:
+        if row.is_seat:
+            said = f"{hours(round(load, 1))} that nobody does yet" if load else "No open seat here"
+        elif load > capacity + 1e-9:
             said += f": {hours(round(load - capacity, 1))} too much"
         elif row.excess[period] > 0:
             said += f", but {hours(round(float(row.excess[period]), 1))} too much at some moment"
@@ -82,11 +89,20 @@ class Behind(QFrame):
         style = self._says.style()
         if style is not None:
             style.polish(self._says)
-        self._list_tasks(row.members)
-        if row.resource is not None:
+        found = self._list_tasks(row.members)
+        if row.resource is not None and row.is_seat:
+            self._list_seats(row.resource, found)
+        elif row.resource is not None:
             self._list_candidates(row.resource, is_over=row.is_over(period))
 
-    def _list_tasks(self, members: tuple[str, ...]) -> None:
+    def _list_seats(self, role: str, tasks: list[str]) -> None:
+        for task in tasks[:MOST_CANDIDATES]:
+            find = LineButton(f"Find somebody for “{self._desk.plan.tasks[task].name}”")
+            find.setObjectName(f"find {task}")
+            find.clicked.connect(lambda _, t=task: self.seat_asked.emit(t, role))
+            self._others.addWidget(find)
+
+    def _list_tasks(self, members: tuple[str, ...]) -> list[str]:
         from hexapod.staffing.load import shares_in
 
         desk, (begin, end) = self._desk, self._grid.span
@@ -110,6 +126,7 @@ class Behind(QFrame):
             self._tasks.addWidget(label("Nothing is planned here.", "muted"), 0, 0, 1, 4)
         elif len(found) > MOST_TASKS:
             self._tasks.addWidget(label(f"and {len(found) - MOST_TASKS} more", "small"), MOST_TASKS, 1)
+        return [task for task, _ in found]
 
     def _list_candidates(self, resource: str, *, is_over: bool) -> None:
         from hexapod.staffing.candidates import candidates

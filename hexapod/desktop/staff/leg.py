@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.parts import ActionButton, choice_button, label
+from hexapod.desktop.parts import ActionButton, choice_button, label, narrow
 from hexapod.desktop.staff.behind import Behind
 from hexapod.desktop.staff.load_grid import LoadGrid, Show
 from hexapod.desktop.staff.periods import Step
 
-SHOWN = {Show.HOURS: "Hours", Show.PERCENT: "Percent", Show.TASKS: "Tasks"}
+SHOWN = {
+    Show.HOURS: "Hours",
+    Show.ROOM: "Spare or short",
+    Show.PERCENT: "Per cent",
+    Show.TASKS: "Tasks",
+}
 STEPS = {Step.DAY: "Day", Step.WEEK: "Week", Step.MONTH: "Month"}
 
 
@@ -26,12 +31,21 @@ class StaffLeg(QWidget):
         self.grid.edited.connect(side.show_resource)
         self.grid.opened.connect(self._go_in)
         self.grid.picked.connect(self._look_along)
+        self.behind.seat_asked.connect(lambda task, role: (side.show_page("seats"), side.seats.look_for(task, role)))
         head = QHBoxLayout()
         head.setContentsMargins(14, 8, 14, 4)
         head.setSpacing(4)
         head.addWidget(label("Load against capacity", "title"))
         head.addSpacing(10)
-        self._add_choices(head, {text: (show, self.grid.set_mode) for show, text in SHOWN.items()}, self.grid.mode)
+        self.measure = narrow(QComboBox())
+        self.measure.setObjectName("loadMeasure")
+        self.measure.setAccessibleName("What the cells say")
+        for show, text in SHOWN.items():
+            self.measure.addItem(text, show)
+        self.measure.setCurrentIndex(self.measure.findData(self.grid.mode))
+        self.measure.activated.connect(lambda i: self.grid.set_mode(self.measure.itemData(i)))
+        head.addWidget(self.measure)
+        head.addSpacing(8)
         scopes = {
             "All projects": (True, self.grid.set_all_projects),
             "This project": (False, self.grid.set_all_projects),
@@ -39,13 +53,14 @@ class StaffLeg(QWidget):
         self._add_choices(head, scopes, self.grid.all_projects)
         self._add_choices(head, {text: (step, self.grid.set_step) for step, text in STEPS.items()}, self.grid.step)
         head.addStretch(1)
+        head.addWidget(ActionButton(registry, "staff.seats"))
         head.addWidget(ActionButton(registry, "staff.add", text="Add to the pool"))
         parts = QSplitter(Qt.Orientation.Vertical)
         parts.setChildrenCollapsible(False)
         parts.addWidget(self.grid)
         parts.addWidget(self.behind)
-        parts.setStretchFactor(0, 3)
-        parts.setStretchFactor(1, 1)
+        parts.setStretchFactor(0, 1)
+        parts.setSizes([520, 160])
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)

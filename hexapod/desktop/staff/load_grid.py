@@ -30,6 +30,7 @@ class Show(StrEnum):
     HOURS = "hours"
     PERCENT = "percent"
     TASKS = "tasks"
+    ROOM = "room"
 
 
 class LoadGrid(QAbstractScrollArea):
@@ -245,7 +246,7 @@ class LoadGrid(QAbstractScrollArea):
             self._paint_mark(painter, QPointF(10, y + ROW / 2), row.title in self.folded)
         painter.setPen(color("rule"))
         painter.drawLine(QPointF(0, y + ROW - 0.5), QPointF(width, y + ROW - 0.5))
-        face = font(9, QFont.Weight.DemiBold if row.resource is None else QFont.Weight.Normal)
+        face = font(9, QFont.Weight.DemiBold if row.resource is None else QFont.Weight.Normal, italic=row.is_seat)
         indent = 20 if row.resource is None else 34
         painter.setPen(color("ink"))
         draw_text(painter, face, row.title, QRectF(indent, y, NAMES - indent - 6, ROW))
@@ -264,15 +265,22 @@ class LoadGrid(QAbstractScrollArea):
 
     def _capacity_text(self, row: LoadRow) -> str:
         """What there is in the period that is looked at."""
+        if row.is_seat:
+            return "nobody yet"
         return hours(round(float(row.capacity[self.period]), 1)) if self.period < len(row.capacity) else ""
 
     def _paint_cell(self, painter: QPainter, row: LoadRow, period: int, box: QRectF, is_current: bool) -> None:
         load, capacity = float(row.load[period]), float(row.capacity[period])
         is_over = row.is_over(period)
         painter.setPen(QPen(color("brick" if is_over else "rule"), 1.2 if is_over else 0.8))
-        painter.setBrush(color("shade") if capacity <= 0 else color("panel"))
-        painter.drawRoundedRect(box, 3, 3)
-        if load > 0 and not is_over:
+        painter.setBrush(color("shade") if capacity <= 0 and not row.is_seat else color("panel"))
+        if load > 0 or not row.is_seat:
+            painter.drawRoundedRect(box, 3, 3)
+        if row.is_seat and load > 0:
+            painter.setPen(QPen(color("petrol"), 1.0, Qt.PenStyle.DashLine))
+            painter.setBrush(faded(color("petrol"), 40))
+            painter.drawRoundedRect(box, 3, 3)
+        elif load > 0 and not is_over:
             high = box.height() * min(1.0, load / capacity if capacity > 0 else 1.0)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(faded(color("petrol"), 95))
@@ -281,7 +289,7 @@ class LoadGrid(QAbstractScrollArea):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QBrush(color("brick"), Qt.BrushStyle.BDiagPattern))
             painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3)
-        text = self._cell_text(row, period)
+        text = self.cell_text(row, period)
         if text:
             face = font(8.5, QFont.Weight.DemiBold if is_over else QFont.Weight.Normal)
             wide = width_of(face, text)
@@ -295,14 +303,18 @@ class LoadGrid(QAbstractScrollArea):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
 
-    def _cell_text(self, row: LoadRow, period: int) -> str:
+    def cell_text(self, row: LoadRow, period: int) -> str:
+        """What a cell says."""
         load, capacity = float(row.load[period]), float(row.capacity[period])
         if self.mode is Show.TASKS:
             return str(int(row.tasks[period])) if row.tasks[period] else ""
+        if self.mode is Show.ROOM and not row.is_seat:
+            spare = round(capacity - load, 1)
+            return f"{'+' if spare > 0 else ''}{hours(spare)}" if capacity > 0 or load else ""
         if not load:
             return "free" if capacity > 0 else ""
         if self.mode is Show.PERCENT:
-            return f"{100 * load / capacity:.0f} %" if capacity > 0 else "∞"
+            return f"{100 * load / capacity:.0f} %" if capacity > 0 else hours(round(load, 1))
         nets_out = row.excess[period] > 0 and load <= capacity + 1e-9
         return f"+{hours(float(row.excess[period]))}" if nets_out else hours(round(load, 1))
 

@@ -1,6 +1,13 @@
 """The edits a person can make, each a plain change of a draft with the words it is known by."""
 
-from hexapod.plan.edits.assigning import assign, remove_resource, save_resource, set_assignments, unassign
+from hexapod.plan.edits.assigning import (
+    assign,
+    fill_seat,
+    remove_resource,
+    save_resource,
+    set_assignments,
+    unassign,
+)
 from hexapod.plan.edits.copying import (
     bring_back,
     duplicate_project,
@@ -64,6 +71,7 @@ __all__ = [
     "clear_holds",
     "detach",
     "duplicate_project",
+    "fill_seat",
     "fragment_of",
     "fragment_of_project",
     "graft",

@@ -68,3 +68,20 @@ def unassign(plan: Plan, task_id: str, resource_id: str) -> Edit:
     """A resource leaves a task."""
     words = f"Take {plan.resources[resource_id].name} off “{plan.tasks[task_id].name}”"
     return Edit(words, lambda draft: draft.remove("assignments", (task_id, resource_id)))
+
+
+def fill_seat(plan: Plan, task_id: str, role_id: str, resource_id: str, units: float) -> Edit:
+    """Somebody takes an open seat, or a part of it; the rest of it stays open."""
+    seat = plan.assignments[(task_id, role_id)]
+    present = plan.assignments.get((task_id, resource_id))
+    left = round(seat.units - units, 3)
+
+    def change(draft: Draft) -> None:
+        if left > 0:
+            draft.put(Assignment(task_id, role_id, left))
+        else:
+            draft.remove("assignments", (task_id, role_id))
+        draft.put(Assignment(task_id, resource_id, units + (present.units if present is not None else 0.0)))
+
+    who, seat_name = plan.resources[resource_id].name, plan.resources[role_id].name
+    return Edit(f"{who} fills the seat {seat_name} of “{plan.tasks[task_id].name}”", change)
