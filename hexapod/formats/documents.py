@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec import Struct, field
 
 from hexapod.plan.records import (
+    Curve,
     Direction,
     FieldKind,
     FieldValue,
@@ -142,9 +143,16 @@ class ResourceEntry(Entry):
 
 
 class AssignmentEntry(Entry):
+    """Either ``units``, or ``hours_a_day``, or the ``total`` in minutes of work."""
+
     task: str
     resource: str
     units: float = 1.0
+    hours_a_day: float | None = None
+    total: int | None = None
+    first: str | None = field(name="from", default=None)
+    last: str | None = field(name="to", default=None)
+    curve: Curve = Curve.FLAT
 
 
 class FieldEntry(Entry):

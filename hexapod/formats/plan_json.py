@@ -98,10 +98,7 @@ def write_plan(plan: Plan) -> bytes:
             for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
         [_resource_entry(r) for r in plan.resources_in_order()],
-        [
-            AssignmentEntry(a.task, a.resource, a.units)
-            for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))
-        ],
+        [_assignment_entry(a) for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))],
         [FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula) for f in plan.fields_in_order()],
         [
             CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
@@ -162,7 +159,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (resource, rank) in enumerate(_ranked(document.resources)):
         put("resources", i, _resource(resource, rank, f"$.resources[{i}]"))
     for i, assignment in enumerate(document.assignments):
-        put("assignments", i, Assignment(assignment.task, assignment.resource, assignment.units))
+        put("assignments", i, _assignment(assignment, f"$.assignments[{i}]"))
     for i, (field, rank) in enumerate(_ranked(document.fields)):
         _named(field.id, f"$.fields[{i}]")
         put("fields", i, Field(
@@ -356,6 +353,21 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
     )
 
 
+def _assignment(entry: AssignmentEntry, place: str) -> Assignment:
+    if (entry.units != 1.0) + (entry.hours_a_day is not None) + (entry.total is not None) > 1:
+        raise _Place(place, "an assignment has units, hours_a_day or total, only one of them")
+    return Assignment(
+        entry.task,
+        entry.resource,
+        entry.units,
+        entry.hours_a_day,
+        entry.total,
+        None if entry.first is None else _day(entry.first, f"{place}.from"),
+        None if entry.last is None else _day(entry.last, f"{place}.to"),
+        entry.curve,
+    )
+
+
 def _smallest(money: float, place: str) -> int:
     """Money in its smallest unit."""
     found = Decimal(repr(money)) * 100
@@ -398,6 +410,11 @@ def _exception_entries(exceptions: tuple[CalendarException, ...]) -> list[Except
         )
         for e in exceptions
     ]
+
+
+def _assignment_entry(a: Assignment) -> AssignmentEntry:
+    first, last = (None if day is None else date_of(day).isoformat() for day in (a.first_day, a.last_day))
+    return AssignmentEntry(a.task, a.resource, a.units, a.hours_a_day, a.total, first, last, a.curve)
 
 
 def _resource_entry(r: Resource) -> ResourceEntry:

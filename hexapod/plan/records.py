@@ -282,12 +282,30 @@ class Resource(Record, frozen=True):
         return self.id
 
 
+class Curve(StrEnum):
+    """How the work of an assignment lies in its time: evenly, most of it early, late, or in the middle."""
+
+    FLAT = "flat"
+    FRONT = "front"
+    BACK = "back"
+    CENTRE = "centre"
+
+
 class Assignment(Record, frozen=True):
-    """``units`` is the rate: 0.5 is half of one unit for the whole of the task's working time."""
+    """``units`` is the rate: 0.5 is half of one unit for the whole of the task's working time.
+
+    In its place there may be ``hours_a_day``, or the ``total`` in minutes of work. ``first_day`` and ``last_day``
+    (since 1970-01-01) bound it within the task.
+    """
 
     task: str
     resource: str
     units: float = 1.0
+    hours_a_day: float | None = None
+    total: int | None = None
+    first_day: int | None = None
+    last_day: int | None = None
+    curve: Curve = Curve.FLAT
 
     @property
     def key(self) -> AssignmentKey:

@@ -175,6 +175,19 @@ def _assignment(plan: Plan, assignment: Assignment) -> str | None:
         return f"An assignment names someone, “{assignment.resource}”, who is not among the resources."
     if not (math.isfinite(assignment.units) and 0.001 <= assignment.units <= 10_000):
         return f"The share in “{plan.tasks[assignment.task].name}” must be more than 0 %."
+    where = f"of {plan.resources[assignment.resource].name} in “{plan.tasks[assignment.task].name}”"
+    hours, total = assignment.hours_a_day, assignment.total
+    if hours is not None and total is not None:
+        return f"The work {where} is either hours a day or a total, not both."
+    if hours is not None and not (math.isfinite(hours) and 0.01 <= hours <= 240_000):
+        return f"The hours a day {where} must be more than none."
+    if total is not None and not 1 <= total <= LONGEST:
+        return f"The total {where} must be more than none, and less than a hundred years."
+    first, last = assignment.first_day, assignment.last_day
+    if not all(_is_time(day * DAY) for day in (first, last) if day is not None):
+        return f"A date {where} lies outside 1970 to 2129."
+    if first is not None and last is not None and last < first:
+        return f"The work {where} would end before it begins."
     return None
 
 

@@ -15,6 +15,7 @@ from hexapod.plan.records import Field, FieldKind, ResourceKind, Task
 from hexapod.query.language import Dates, Expression, Function, parse
 from hexapod.query.values import Kind, Value
 from hexapod.schedule.schedule import Schedule
+from hexapod.staffing.effort import effort_of
 from hexapod.worktime.clock import date_of, moment_of, today
 
 _KINDS = {
@@ -131,7 +132,7 @@ PLAN_FIELDS: dict[str, Expression] = {
     "people": _plain(Kind.NUMBER, lambda r: len(r.plan.assigned.get(r.task.id, ()))),
     "who": _plain(Kind.TEXT, lambda r: ", ".join(r.plan.resources[x].name for x in r.plan.assigned.get(r.task.id, ()))),
     "work": _plain(Kind.LENGTH, lambda r: round(
-        r.task.minutes * sum(a.units for a in r.plan.assignments_of(r.task.id)))),
+        sum(effort_of(r.plan, a) for a in r.plan.assignments_of(r.task.id)))),
     "today": _plain(Kind.DATE, lambda r: today()),
 }  # fmt: skip
 

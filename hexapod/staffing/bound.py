@@ -20,7 +20,7 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.codes import FS
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Demand
+from hexapod.staffing.demand import PARTS, Demand
 from hexapod.worktime.arithmetic import finish_side, worked
 from hexapod.worktime.calendars import Ints
 
@@ -82,7 +82,7 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         at = int(finish_side(pool, calendar, length))
         if at > best.at:
             begin = int(free.start[slots[heads >= head]].min())
-            best = Bound(at, Argument.WORK, demand.resources[resource], int(count), int(work) / MILLI, begin, int(tail))
+            best = Bound(at, Argument.WORK, demand.resources[resource], int(count), int(work) / PARTS, begin, int(tail))
     return best
 
 

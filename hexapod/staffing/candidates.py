@@ -9,7 +9,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI
+from hexapod.staffing.demand import PARTS
 from hexapod.staffing.load import capacity_by_period, load_by_period
 
 PEOPLE = (ResourceKind.PERSON, ResourceKind.TEAM)
@@ -36,7 +36,7 @@ def candidates(schedule: Schedule, plan: Plan, resource_id: str, begin: int, end
         if fit is None:
             continue
         capacity = int(capacity_by_period(schedule, plan, other.id, edges)[0])
-        free = (capacity - int(load_by_period(schedule, plan, other.id, edges)[0])) / MILLI
+        free = (capacity - int(load_by_period(schedule, plan, other.id, edges)[0])) / PARTS
         if free > 0:
             found.append(Candidate(other.id, free, fit, _shared(wanted, other)))
     return sorted(found, key=lambda c: (c.rank, -len(c.skills), -c.free, c.resource))

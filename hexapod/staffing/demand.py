@@ -1,25 +1,40 @@
-"""Assignments as arrays, ready for the kernels. Units are thousandths, so that sums are exact."""
+"""Assignments as arrays, ready for the kernels. Rates are whole millionths of a unit, so that sums are exact."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from immutables import Map
+from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Resource, ResourceKind
-from hexapod.schedule.codes import NEVER
+from hexapod.plan.records import DAY, Assignment, Curve, Resource, ResourceKind
+from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
-from hexapod.worktime.calendars import Ints
+from hexapod.staffing.effort import rate_of
+from hexapod.worktime.calendars import CalendarPool, Ints
 
-MILLI = 1000
+PARTS = 1_000_000  # of a unit
+
+
+CURVES = tuple(Curve)
+# By tenths of the working time (common practice: the rate rises or falls by as much from each to the next).
+_FALLING = tuple(1.9 - 0.2 * k for k in range(10))
+_RISING_AND_FALLING = (0.2, 0.6, 1.0, 1.4, 1.8, 1.8, 1.4, 1.0, 0.6, 0.2)
+WEIGHTS = {
+    Curve.FLAT: (1.0,),
+    Curve.FRONT: _FALLING,
+    Curve.BACK: _FALLING[::-1],
+    Curve.CENTRE: _RISING_AND_FALLING,
+}
 
 
 @dataclass(frozen=True)
 class Capacity:
-    """How much there is of each resource over time, in thousandths of a unit, step by step: from ``times[i]`` on it
+    """How much there is of each resource over time, in millionths of a unit, step by step: from ``times[i]`` on it
     is ``levels[i]``; those of resource r are ``first[r]`` up to ``first[r + 1]``, the first of them from ever on."""
 
     resources: tuple[str, ...]
@@ -73,7 +88,7 @@ def _steps_together(records: list[Resource]) -> dict[int, int]:
     for record in records:
         levels = [(NEVER, record.capacity), *((day * DAY, units) for day, units in record.capacity_from)]
         for t in times:
-            found[t] += milli(next(units for begin, units in reversed(levels) if begin <= t))
+            found[t] += in_parts(next(units for begin, units in reversed(levels) if begin <= t))
     return found
 
 
@@ -96,7 +111,11 @@ class Demand:
     capacity: Capacity
     first: Ints
     task: Ints  # slot
-    units: Ints
+    units: Ints  # 0 where a total says it
+    total: Ints  # minutes of work; 0 where units say it
+    begin: Ints  # not before; NEVER
+    end: Ints  # not after; FOREVER
+    curve: Ints  # index in CURVES
     who: Ints  # the resource that does it
     own: Ints  # 0 where it is a member's, counted for the role
     assignments: Map  # type: ignore[type-arg]  # what it was made of
@@ -105,47 +124,127 @@ class Demand:
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
         """The demand of a plan; ``before`` is used again if nothing in it changed."""
-        if before is not None and before.assignments is plan.assignments and before.pool_of_resources is plan.resources:
+        if before is not None and before.is_still_of(plan):
             return before
         resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
-        index = {r: i for i, r in enumerate(resources)}
-        role_of = {m: index[r] for r in resources for m in pooled(plan, r)}
-        rows = []
-        for a in plan.assignments.values():
-            if a.resource in index:
-                what = (schedule.slots[a.task], milli(a.units), index[a.resource])
-                rows.append((index[a.resource], *what, 1))
-                if a.resource in role_of:
-                    rows.append((role_of[a.resource], *what, 0))
-        table = np.array(sorted(rows), dtype=np.int64).reshape(-1, 5)
-        return Demand(
-            resources,
-            Capacity.of(plan, resources),
-            np.searchsorted(table[:, 0], np.arange(len(resources) + 1)),
-            np.ascontiguousarray(table[:, 1]),
-            np.ascontiguousarray(table[:, 2]),
-            np.ascontiguousarray(table[:, 3]),
-            np.ascontiguousarray(table[:, 4]),
-            plan.assignments,
-            plan.resources,
-        )
+        role_of = {m: r for r in resources for m in pooled(plan, r)}
+        return _made(schedule, plan, resources, plan.assignments.values(), role_of)
 
-    def doers(self, rows: slice | Ints) -> list[str]:
-        """Who does the work of some entries."""
-        return [self.resources[i] for i in self.who[rows].tolist()]
+    @staticmethod
+    def of_assignments(schedule: Schedule, plan: Plan, assignments: Iterable[Assignment]) -> Demand:
+        """The demand of some assignments only, each for its own resource."""
+        chosen = list(assignments)
+        return _made(schedule, plan, tuple(sorted({a.resource for a in chosen})), chosen, {})
+
+    def is_still_of(self, plan: Plan) -> bool:
+        """Whether a plan asks for the same. Hours a day depend on calendars, and are looked at anew."""
+        same = self.assignments is plan.assignments and self.pool_of_resources is plan.resources
+        return same and all(a.hours_a_day is None for a in plan.assignments.values())
+
+    def of_resource(self, resource: int) -> Ints:
+        """The entries that ask for a resource."""
+        return np.arange(self.first[resource], self.first[resource + 1])
+
+    def runs(self, schedule: Schedule, rows: Ints) -> Runs:
+        """When the work of some entries that are on leaves is done, and at what rate; a curve has several runs."""
+        names = [self.resources[i] for i in self.who[rows].tolist()]
+        calendar, start, finish = _whole_runs(schedule, self.task[rows], names)
+        start, finish = np.maximum(start, self.begin[rows]), np.minimum(finish, self.end[rows])
+        units = self.units[rows].copy()
+        assert schedule.network is not None
+        pool = schedule.network.timing.pool
+        for i in np.flatnonzero((self.total[rows] > 0) & (start < finish)).tolist():
+            time = int(worked_between(pool, calendar[i], start[i], finish[i]))
+            units[i] = round(int(self.total[rows[i]]) * PARTS / time) if time else 0
+        found = Runs(np.arange(len(rows)), calendar, start, finish, units)
+        return _curved(pool, found, self.curve[rows]) if self.curve[rows].any() else found
 
 
 @dataclass(frozen=True)
 class Runs:
-    """When assignments are worked: one entry each. Several in one crew end on calendars of their own."""
+    """When assignments are worked: at least one entry each, ``row`` says of which. Several in one crew end on calendars
+    of their own. ``units`` are millionths of a unit."""
 
+    row: Ints
     calendar: Ints
     start: Ints
     finish: Ints
+    units: Ints
+
+    def kept(self, keep: NDArray[np.bool_]) -> Runs:
+        return Runs(*(getattr(self, f.name)[keep] for f in fields(self)))
+
+    def within(self, begin: int, end: int) -> Runs:
+        """What of them lies between two moments."""
+        start, finish = np.maximum(self.start, begin), np.minimum(self.finish, end)
+        return replace(self, start=start, finish=finish).kept(start < finish)
 
 
-def runs_of(schedule: Schedule, slots: Ints, resources: list[str]) -> Runs:
-    """The runs of assignments given by their tasks' slots and their resources."""
+def _made(
+    schedule: Schedule,
+    plan: Plan,
+    resources: tuple[str, ...],
+    assignments: Iterable[Assignment],
+    role_of: Mapping[str, str],
+) -> Demand:
+    index = {r: i for i, r in enumerate(resources)}
+    rows = []
+    for a in assignments:
+        if a.resource in index:
+            what = (*_entry(plan, schedule, a), index[a.resource])
+            rows.append((index[a.resource], *what, 1))
+            if a.resource in role_of:
+                rows.append((index[role_of[a.resource]], *what, 0))
+    table = np.array(sorted(rows), dtype=np.int64).reshape(-1, 9)
+    task, units, total, begin, end, curve, who, own = (np.ascontiguousarray(table[:, i]) for i in range(1, 9))
+    first = np.searchsorted(table[:, 0], np.arange(len(resources) + 1))
+    return Demand(
+        resources, Capacity.of(plan, resources), first, task, units, total, begin, end, curve, who, own,
+        plan.assignments, plan.resources,
+    )  # fmt: skip
+
+
+def _entry(plan: Plan, schedule: Schedule, a: Assignment) -> tuple[int, int, int, int, int, int]:
+    """Slot, units, total, begin, end and curve of an assignment."""
+    begin = NEVER if a.first_day is None else a.first_day * DAY
+    end = FOREVER if a.last_day is None else (a.last_day + 1) * DAY
+    total = 0 if a.total is None else a.total
+    units = 0 if total else in_parts(rate_of(plan, a))
+    return schedule.slots[a.task], units, total, begin, end, CURVES.index(a.curve)
+
+
+def _curved(pool: CalendarPool, runs: Runs, curve: Ints) -> Runs:
+    """Each run with a curve in ten pieces of as much time, at rates that follow the curve."""
+    from hexapod.worktime.arithmetic import finish_side, start_side, worked
+
+    pieces = []
+    for i in range(len(curve)):
+        c, start, finish, units = (int(getattr(runs, n)[i]) for n in ("calendar", "start", "finish", "units"))
+        weights = WEIGHTS[CURVES[curve[i]]]
+        if len(weights) == 1 or start >= finish:
+            pieces.append((i, c, start, finish, units))
+            continue
+        first, last = int(worked(pool, c, start)), int(worked(pool, c, finish))
+        cuts = [first + (last - first) * k // len(weights) for k in range(len(weights) + 1)]
+        for k, weight in enumerate(weights):
+            length = cuts[k + 1] - cuts[k]
+            if not length:
+                continue
+            rate = round(units * (last - first) * weight / len(weights) / length)
+            begin, end = int(start_side(pool, c, cuts[k])), int(finish_side(pool, c, cuts[k + 1]))
+            pieces.append((i, c, max(begin, start), end, rate))
+    table = np.array(pieces, dtype=np.int64).reshape(-1, 5)
+    return Runs(*(np.ascontiguousarray(table[:, i]) for i in range(5)))
+
+
+def worked_between(pool: CalendarPool, calendar: int, start: int, finish: int) -> int:
+    from hexapod.worktime.arithmetic import worked
+
+    return int(worked(pool, calendar, finish) - worked(pool, calendar, start))
+
+
+def _whole_runs(schedule: Schedule, slots: Ints, resources: list[str]) -> tuple[Ints, Ints, Ints]:
+    """Calendar, start and finish of assignments given by their tasks' slots and their resources."""
     network = schedule.network
     assert network is not None
     calendar, start, finish = network.tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
@@ -159,8 +258,8 @@ def runs_of(schedule: Schedule, slots: Ints, resources: list[str]) -> Runs:
             calendar[i] = timing.index[assignment_set(own, plan.resources[resources[i]])]
             work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
             finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))
-    return Runs(calendar, start, finish)
+    return calendar, start, finish
 
 
-def milli(units: float) -> int:
-    return round(units * MILLI)
+def in_parts(units: float) -> int:
+    return round(units * PARTS)

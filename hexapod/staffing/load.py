@@ -11,7 +11,7 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
-from hexapod.staffing.demand import MILLI, Capacity, milli, runs_of
+from hexapod.staffing.demand import PARTS, Capacity, Demand
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -26,7 +26,7 @@ class Share:
 
 @njit(cache=True, nogil=True)
 def _add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints) -> None:
-    """Add thousandths of minutes to each period that the task runs in."""
+    """Add millionths of minutes to each period that the task runs in."""
     first = max(int(np.searchsorted(edges, start, side="right")) - 1, 0)
     for p in range(first, len(edges) - 1):
         if edges[p] >= finish:
@@ -37,7 +37,7 @@ def _add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units:
 
 
 def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
-    """Thousandths of minutes in each period [edges[i], edges[i + 1])."""
+    """Millionths of minutes in each period [edges[i], edges[i + 1])."""
     total = np.zeros(len(edges) - 1, dtype=np.int64)
     for _, units, calendar, start, finish in _runs(schedule, plan, resource):
         _add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)  # type: ignore[union-attr]
@@ -45,17 +45,21 @@ def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -
 
 
 def _runs(schedule: Schedule, plan: Plan, resource: str) -> Iterator[tuple[str, int, int, int, int]]:
-    """Task, units, calendar, start and finish of each assignment of a resource to a leaf."""
+    """Task, units, calendar, start and finish of each run of a resource's assignments to leaves."""
     network = schedule.network
     assert network is not None
     tasks = [t for t in plan.used_by.get(resource, ()) if network.structure.leaf[schedule.slots[t]]]
-    found = runs_of(schedule, np.array([schedule.slots[t] for t in tasks], dtype=np.int64), [resource] * len(tasks))
-    for task_id, calendar, start, finish in zip(tasks, found.calendar, found.start, found.finish, strict=True):
-        yield task_id, milli(plan.assignments[(task_id, resource)].units), calendar, start, finish
+    demand = Demand.of_assignments(schedule, plan, [plan.assignments[(t, resource)] for t in tasks])
+    found = demand.runs(schedule, np.arange(len(demand.task)))
+    ids = network.interning.ids
+    for row, units, calendar, start, finish in zip(
+        found.row.tolist(), found.units, found.calendar, found.start, found.finish, strict=True
+    ):
+        yield ids[demand.task[row]], int(units), calendar, start, finish
 
 
 def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
-    """Thousandths of minutes that a resource can give in each period."""
+    """Millionths of minutes that a resource can give in each period."""
     network = schedule.network
     assert network is not None
     record = plan.resources[resource]
@@ -73,10 +77,11 @@ def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: in
     network = schedule.network
     assert network is not None
     edges = np.array([begin, end])
-    found = []
+    found: dict[str, int] = {}
     for task_id, units, calendar, start, finish in _runs(schedule, plan, resource):
         total = np.zeros(1, dtype=np.int64)
         _add_load(network.timing.pool, calendar, start, finish, units, edges, total)
         if total[0]:
-            found.append(Share(task_id, int(total[0]) / MILLI))
-    return sorted(found, key=lambda share: (-share.minutes, share.task))
+            found[task_id] = found.get(task_id, 0) + int(total[0])
+    shares = [Share(task, minutes / PARTS) for task, minutes in found.items()]
+    return sorted(shares, key=lambda share: (-share.minutes, share.task))

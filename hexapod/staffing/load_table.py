@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Demand, pooled, runs_of
+from hexapod.staffing.demand import PARTS, Demand, pooled
 from hexapod.staffing.load import capacity_by_period
 from hexapod.staffing.overloads import Overload, excess_within
 from hexapod.worktime.arithmetic import worked
@@ -80,14 +80,14 @@ def load_table(
         mine, beyond = [], np.zeros(len(edges) - 1)
         for resource in members:
             i = index[resource.id]
-            load, is_seat = loads[i] / (60 * MILLI), bool(pooled(plan, resource.id))
+            load, is_seat = loads[i] / (60 * PARTS), bool(pooled(plan, resource.id))
             if is_seat:
                 beyond = beyond + excess[i]
                 none = np.zeros(len(edges) - 1)
                 title_of = f"Open seats: {resource.name}"
                 mine.append(LoadRow(title_of, resource.id, (resource.id,), load, none, none, counts[i], True))
                 continue
-            capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * MILLI)
+            capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * PARTS)
             mine.append(LoadRow(resource.name, resource.id, (resource.id,), load, capacity, excess[i], counts[i]))
         rows.append(_total(title, mine, beyond))
         if title not in folded:
@@ -132,7 +132,7 @@ def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
 def _loads(
     schedule: Schedule, plan: Plan, demand: Demand, edges: Ints, projects: Collection[str] | None
 ) -> tuple[Ints, Ints]:
-    """Thousandths of minutes, and how many tasks, by resource and period."""
+    """Millionths of minutes, and how many tasks, by resource and period."""
     network = schedule.network
     assert network is not None
     count = len(demand.resources)
@@ -141,10 +141,12 @@ def _loads(
     if projects is not None:
         chosen = [i for i, p in enumerate(network.projects) if p in projects]
         keep &= np.isin(network.tasks.project[demand.task], chosen)
-    task, units, row = demand.task[keep], demand.units[keep], row[keep]
-    runs = runs_of(schedule, task, [demand.resources[i] for i in row.tolist()])
+    runs = demand.runs(schedule, np.flatnonzero(keep))
+    row = row[keep][runs.row]
     total, counts = (np.zeros((count, len(edges) - 1), dtype=np.int64) for _ in range(2))
-    _add_all(network.timing.pool, runs.calendar, runs.start, runs.finish, units, row, edges, total, counts)
+    _add_all(
+        network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row, edges, total, counts
+    )
     return total, counts
 
 
@@ -155,11 +157,13 @@ def _add_all(
     start: Ints,
     finish: Ints,
     units: Ints,
+    entry: Ints,
     row: Ints,
     edges: Ints,
     total: Ints,
     counts: Ints,
 ) -> None:
+    counted = np.full(total.shape, -1, dtype=np.int64)
     for i in range(len(start)):
         first = max(int(np.searchsorted(edges, start[i], side="right")) - 1, 0)
         for p in range(first, len(edges) - 1):
@@ -169,7 +173,9 @@ def _add_all(
             if begin < end:
                 work = worked(pool, calendar[i], end) - worked(pool, calendar[i], begin)
                 total[row[i], p] += units[i] * work
-                counts[row[i], p] += 1 if work > 0 else 0
+                if work > 0 and counted[row[i], p] != entry[i]:
+                    counts[row[i], p] += 1
+                    counted[row[i], p] = entry[i]
 
 
 def _excess(schedule: Schedule, demand: Demand, overloads: Sequence[Overload], edges: Ints) -> Floats:

@@ -10,7 +10,7 @@ from numba import njit
 
 from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, Capacity, Demand, Runs, runs_of
+from hexapod.staffing.demand import PARTS, Capacity, Demand, Runs
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -37,55 +37,56 @@ def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
     leaf = network.structure.leaf
     found: list[Overload] = []
     for r, resource in enumerate(demand.resources):
-        mine = slice(demand.first[r], demand.first[r + 1])
-        task, units, doers = demand.task[mine], demand.units[mine], demand.doers(mine)
-        keep = (leaf[task] == 1) & (schedule.duration[task] > 0)
-        if not keep.any():
+        rows = demand.of_resource(r)
+        task = demand.task[rows]
+        rows = rows[(leaf[task] == 1) & (schedule.duration[task] > 0)]
+        if not len(rows):
             continue
-        task, units, doers = task[keep], units[keep], [d for d, k in zip(doers, keep, strict=True) if k]
-        if units.sum() <= demand.capacity.steps(r)[1].min():
+        runs = demand.runs(schedule, rows)
+        if runs.units.sum() <= demand.capacity.steps(r)[1].min():
             continue
-        runs = runs_of(schedule, task, doers)
-        start, finish = runs.start, runs.finish
-        for begin, end, level, over in _beyond(schedule, demand.capacity, r, runs, units):
+        task, start, finish = demand.task[rows][runs.row], runs.start, runs.finish
+        for begin, end, level, over in _beyond(schedule, demand.capacity, r, runs):
             within = np.flatnonzero((start < end) & (finish > begin))
             found.append(
                 Overload(
                     resource,
                     int(begin),
                     int(end),
-                    int(level) / MILLI,
-                    int(over) / MILLI,
-                    tuple(network.interning.ids[i] for i in sorted(task[within], key=lambda s: schedule.start[s])),
+                    int(level) / PARTS,
+                    int(over) / PARTS,
+                    tuple(network.interning.ids[i] for i in _by_start(schedule, task[within])),
                 )
             )
     return found
 
 
-def _beyond(
-    schedule: Schedule, capacity: Capacity, resource: int, runs: Runs, units: Ints
-) -> Iterator[tuple[int, int, int, int]]:
+def _by_start(schedule: Schedule, slots: Ints) -> list[int]:
+    """Each of them once, the first start first."""
+    return sorted(dict.fromkeys(slots.tolist()), key=lambda slot: int(schedule.start[slot]))
+
+
+def _beyond(schedule: Schedule, capacity: Capacity, resource: int, runs: Runs) -> Iterator[tuple[int, int, int, int]]:
     """Begin, end, highest level and excess of each run beyond capacity, while that is the same."""
     assert schedule.network is not None
     times, levels = capacity.steps(resource)
     for begin, end, most in zip(times, np.append(times[1:], FOREVER), levels, strict=True):
-        start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
-        here = start < finish
-        if units[here].sum() > most:
+        here = runs.within(int(begin), int(end))
+        if here.units.sum() > most:
             found = excess_runs(
-                schedule.network.timing.pool, runs.calendar[here], start[here], finish[here], units[here], int(most)
+                schedule.network.timing.pool, here.calendar, here.start, here.finish, here.units, int(most)
             )
             yield from zip(*(column.tolist() for column in found), strict=True)
 
 
 def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
     """The most units asked for at one moment of a period, where that is more than there are; else 0."""
-    return max((level / MILLI for level, _ in _within(schedule, demand, resource, begin, end)), default=0.0)
+    return max((level / PARTS for level, _ in _within(schedule, demand, resource, begin, end)), default=0.0)
 
 
 def excess_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
     """Minutes of work beyond what there is in a period."""
-    return sum(over / MILLI for _, over in _within(schedule, demand, resource, begin, end))
+    return sum(over / PARTS for _, over in _within(schedule, demand, resource, begin, end))
 
 
 def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> Iterator[tuple[int, int]]:
@@ -95,13 +96,9 @@ def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: 
     if resource not in demand.resources:
         return
     r = demand.resources.index(resource)
-    mine = slice(demand.first[r], demand.first[r + 1])
-    task, units = demand.task[mine], demand.units[mine]
-    runs = runs_of(schedule, task, demand.doers(mine))
-    start, finish = np.maximum(runs.start, begin), np.minimum(runs.finish, end)
-    here = (network.structure.leaf[task] == 1) & (start < finish)
-    within = Runs(runs.calendar[here], start[here], finish[here])
-    for _, _, level, over in _beyond(schedule, demand.capacity, r, within, units[here]):
+    rows = demand.of_resource(r)
+    rows = rows[network.structure.leaf[demand.task[rows]] == 1]
+    for _, _, level, over in _beyond(schedule, demand.capacity, r, demand.runs(schedule, rows).within(begin, end)):
         yield level, over
 
 
@@ -109,7 +106,7 @@ def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: 
 def excess_runs(
     pool: CalendarPool, calendar: Ints, start: Ints, finish: Ints, units: Ints, capacity: int
 ) -> tuple[Ints, Ints, Ints, Ints]:
-    """Runs (begin, end, highest level, thousandths of minutes beyond capacity) of one resource.
+    """Runs (begin, end, highest level, millionths of minutes beyond capacity) of one resource.
 
     Between two starts or finishes the tasks at work are the same; only where these spans exceed the
     capacity are their working intervals looked at one by one.

@@ -19,7 +19,7 @@ from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import Capacity, Demand, runs_of
+from hexapod.staffing.demand import Capacity, Demand
 from hexapod.staffing.grid import inherited
 from hexapod.staffing.profile import END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working, worked
@@ -86,11 +86,16 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
     for r, resource in enumerate(demand.resources):
         if scope.resources is not None and resource not in scope.resources:
             continue
-        mine = slice(demand.first[r], demand.first[r + 1])
-        calendars = runs_of(free, demand.task[mine], demand.doers(mine)).calendar
-        for slot, units, calendar in zip(demand.task[mine], demand.units[mine], calendars, strict=True):
-            if network.structure.leaf[slot] and network.tasks.duration[slot]:
-                asks.setdefault(int(slot), []).append((r, int(units), int(calendar)))
+        rows = demand.of_resource(r)
+        rows = rows[network.structure.leaf[demand.task[rows]] == 1]
+        runs = demand.runs(free, rows)
+        highest = np.zeros(len(rows), dtype=np.int64)  # of a curve: it must fit wherever the task is put
+        np.maximum.at(highest, runs.row, runs.units)
+        calendars = np.zeros(len(rows), dtype=np.int64)
+        calendars[runs.row] = runs.calendar
+        for slot, units, calendar in zip(demand.task[rows].tolist(), highest, calendars, strict=True):
+            if network.tasks.duration[slot] and units:
+                asks.setdefault(slot, []).append((r, int(units), int(calendar)))
     shape = network.structure
     assert free.lag is not None
     onward: list[list[int]] = [[] for _ in range(2 * network.size)]

@@ -9,7 +9,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import MILLI, milli
+from hexapod.staffing.demand import PARTS, in_parts
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 
 
@@ -52,8 +52,8 @@ def seats(schedule: Schedule, plan: Plan) -> list[Seat]:
 def seat_of(schedule: Schedule, plan: Plan, task: str, role: str) -> Seat:
     dates, units = schedule.dates(task), plan.assignments[(task, role)].units
     minutes = load_by_period(schedule, plan, role, np.array([dates.start, dates.finish]))[0]
-    own = milli(units) * dates.duration / MILLI
-    return Seat(task, role, units, dates.start, dates.finish, min(float(minutes) / MILLI, own))
+    own = in_parts(units) * dates.duration / PARTS
+    return Seat(task, role, units, dates.start, dates.finish, min(float(minutes) / PARTS, own))
 
 
 def sitters(schedule: Schedule, plan: Plan, seat: Seat, units: float) -> list[Sitter]:
@@ -66,7 +66,7 @@ def sitters(schedule: Schedule, plan: Plan, seat: Seat, units: float) -> list[Si
         if other.kind is ResourceKind.ROLE or (other.role != seat.role and seat.role not in other.roles):
             continue
         capacity = int(capacity_by_period(schedule, plan, other.id, edges)[0])
-        free = max(0.0, (capacity - int(load_by_period(schedule, plan, other.id, edges)[0])) / MILLI)
+        free = max(0.0, (capacity - int(load_by_period(schedule, plan, other.id, edges)[0])) / PARTS)
         beside = tuple(s.task for s in shares_in(schedule, plan, other.id, seat.begin, seat.end)[:3])
         rank = 0 if other.role == seat.role else 1
         found.append(Sitter(other.id, rank, free, max(0.0, wanted - free), beside))

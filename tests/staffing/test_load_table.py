@@ -8,16 +8,23 @@ import unittest
 import numpy as np
 from msgspec.structs import replace
 
-from hexapod.errors import CannotSchedule
+from hexapod.errors import BadText, CannotSchedule
+from hexapod.formats.assignment_text import format_assignments, parse_assignments
+from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.plan import edits
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Assignment, Resource, ResourceKind, Skill
+from hexapod.plan.records import KINDS, Assignment, Curve, Resource, ResourceKind, Skill
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand
+from hexapod.staffing.effort import effort_of
+from hexapod.staffing.levelling import level
+from hexapod.staffing.load import shares_in
 from hexapod.staffing.load_table import LoadTable, groups, load_table
 from hexapod.staffing.overloads import overloads
+from hexapod.staffing.seats import seats, sitters
 from hexapod.worktime.calendars import Window
-from tests.staffing.checker import demand_by_minute
+from tests.staffing.checker import demand_by_minute, overloaded_minutes
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 120)
@@ -117,6 +124,107 @@ class Tables(unittest.TestCase):
         ])  # fmt: skip
         found = [(title, [r.id for r in members]) for title, members in groups(plan)]
         self.assertEqual(found, [("Glass", ["a", "e"]), ("Night shift", ["b"]), ("Equipment", ["c"])])
+
+
+class Assignments(unittest.TestCase):
+    """Hours a day, hours in all, dates within the task and curves, against a count of every minute."""
+
+    def varied(self, rng: random.Random, plan: Plan) -> Plan:
+        records = [r for kind in KINDS for r in getattr(plan, kind).values() if not isinstance(r, Assignment)]
+        day = MONDAY // 1440
+        for a in plan.assignments.values():
+            how = rng.choice(({}, {"hours_a_day": rng.choice((2.0, 6.5))}, {"total": rng.randrange(60, 4000)}))
+            dates = rng.choice(
+                ({}, {}, {"first_day": day + rng.randrange(6)}, {"last_day": day + rng.randrange(3, 12)})
+            )
+            records.append(replace(a, **how, **dates, curve=rng.choice(list(Curve))))
+        return Plan.of(records)
+
+    def test_loads_and_overloads_are_those_of_every_minute_and_effort_is_kept(self) -> None:
+        rng = random.Random(82)
+        over = kept = 0
+        for _ in range(30):
+            plan = self.varied(rng, random_plan(rng, 10, resources=3, lags=0))
+            found = schedule(plan)
+            demand = Demand.of(found, plan)
+            told = overloads(found, demand)
+            edges = np.arange(WINDOW.begin, WINDOW.end + 1, 1440)
+            rows = {r.resource: r for r in load_table(found, plan, demand, told, edges).rows if r.resource}
+            asked = demand_by_minute(plan, {t: found.dates(t)[:2] for t in plan.tasks}, WINDOW)
+            for resource, minutes in asked.items():
+                load = np.zeros(len(edges) - 1)
+                for t, units in minutes.items():
+                    load[(t - WINDOW.begin) // 1440] += units / 60
+                np.testing.assert_allclose(rows[resource].load, load, atol=1 / 60, err_msg="to the minute")
+                excess = sum(max(0.0, u - plan.resources[resource].capacity) for u in minutes.values())
+                self.assertAlmostEqual(sum(o.excess for o in told if o.resource == resource), excess, delta=1.0)
+                over += excess > 0
+            for a in plan.assignments.values():
+                if a.total is not None and (a.first_day, a.last_day) == (None, None) and plan.tasks[a.task].minutes:
+                    mine = [s for s in shares_in(found, plan, a.resource, WINDOW.begin, WINDOW.end) if s.task == a.task]
+                    self.assertAlmostEqual(mine[0].minutes, a.total, delta=1.0)
+                    kept += 1
+        self.assertGreater(over, 15)
+        self.assertGreater(kept, 20)
+
+    def test_what_is_levelled_with_them_exceeds_no_capacity(self) -> None:
+        rng = random.Random(83)
+        levelled = 0
+        for _ in range(15):
+            plan = random_plan(rng, 10, resources=3, lags=0)
+            records = [r for kind in KINDS for r in getattr(plan, kind).values() if not isinstance(r, Assignment)]
+            records += [replace(a, units=0.5, curve=rng.choice(list(Curve))) for a in plan.assignments.values()]
+            plan = Plan.of(records)
+            found = level(schedule(plan), within_float=False)
+            dates = {t: found.schedule.dates(t)[:2] for t in plan.tasks}
+            self.assertFalse(any(overloaded_minutes(plan, dates, WINDOW).values()))
+            levelled += bool(found.moves)
+        self.assertGreater(levelled, 3)
+
+    def test_they_are_typed_as_they_are_shown_and_go_through_plan_json(self) -> None:
+        (a,) = tasks(("a", 5 * DAY))
+        people = [Resource(r, r, f"a{i}", initials=r.upper()) for i, r in enumerate(("mo", "tb", "ct"))]
+        plan = Plan.of([project(), a, *people, Assignment("a", "mo", first_day=20_000, curve=Curve.BACK)])
+        text = "MO 3 h a day, TB 12.5 h in all, CT 50%"
+        found = parse_assignments(plan, "a", text)
+        plan = Plan.of([*(r for kind in KINDS for r in getattr(plan, kind).values()), *found])
+        self.assertEqual(format_assignments(plan, "a"), text)
+        self.assertEqual([effort_of(plan, x) / 60 for x in plan.assignments_of("a")], [15, 12.5, 20])
+        self.assertEqual(plan.assignments[("a", "mo")].curve, Curve.BACK, "what the text does not say stays")
+        self.assertEqual(read_plan(write_plan(plan)).assignments, plan.assignments)
+        with self.assertRaisesRegex(BadText, "more than none"):
+            parse_assignments(plan, "a", "MO 0 h a day")
+
+
+class Seats(unittest.TestCase):
+    def test_a_role_is_short_where_its_seats_and_members_ask_for_more_than_all_of_them_have(self) -> None:
+        people = [
+            Resource("glass", "Glass", "a0", ResourceKind.ROLE),
+            Resource("ada", "Ada", "a1", role="glass"),
+            Resource("bo", "Bo", "a2", role="glass", capacity=0.5),
+        ]
+        a, b = tasks(("a", 5 * DAY), ("b", 5 * DAY))
+        monday = MONDAY // 1440 * 1440
+        for units, short in ((0.5, 0.0), (1.0, 20.0)):
+            work = [Assignment("a", "ada"), Assignment("b", "glass", units)]
+            plan = Plan.of([project(), a, b, *people, *work])
+            found = schedule(plan)
+            demand = Demand.of(found, plan)
+            told = overloads(found, demand)
+            self.assertEqual(sum(o.excess for o in told) / 60, short)
+            table = load_table(found, plan, demand, told, np.array([monday, monday + 7 * 1440]))
+            group, seat = table.rows[:2]
+            self.assertEqual((group.load[0], group.capacity[0], group.excess[0]), (40 + 40 * units, 60.0, short))
+            self.assertEqual((seat.is_seat, seat.load[0], seat.is_over(0)), (True, 40 * units, False))
+            self.assertEqual([(s.task, s.minutes / 60) for s in seats(found, plan)], [("b", 40 * units)])
+            moved = level(found, within_float=False)
+            self.assertEqual((len(moved.overloads_after), bool(moved.moves)), (0, short > 0))
+        fitting = sitters(found, plan, seats(found, plan)[0], 0.5)
+        self.assertEqual([(s.resource, s.over) for s in fitting], [("bo", 0.0), ("ada", 20 * 60.0)])
+        filled = edits.fill_seat(plan, "b", "glass", "bo", 0.5).applied_to(plan)
+        self.assertEqual(
+            {r: x.units for (_, r), x in filled.assignments.items()}, {"ada": 1.0, "glass": 0.5, "bo": 0.5}
+        )
 
 
 class Candidates(unittest.TestCase):

@@ -13,7 +13,7 @@ from hexapod.plan.records import Assignment, Resource
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.bound import Argument, argument
-from hexapod.staffing.demand import milli
+from hexapod.staffing.demand import PARTS, in_parts
 from hexapod.staffing.levelling import level
 from hexapod.staffing.profile import BEGINNING, END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working
@@ -40,7 +40,7 @@ class Profiles(unittest.TestCase):
 
     def test_booking_and_clashes_are_those_of_a_count_of_every_minute(self) -> None:
         for _ in range(25):
-            profile = empty_profile(np.array([NEVER]), np.array([1000]))
+            profile = empty_profile(np.array([NEVER]), np.array([PARTS]))
             minutes = np.zeros(WINDOW.end - WINDOW.begin, dtype=np.int64)
             for _ in range(8):
                 c, start, finish = self.random_span()
@@ -97,7 +97,7 @@ class Bounds(unittest.TestCase):
         half = [Assignment("a", "r", 0.5), Assignment("b", "r", 0.5)]
         found = level(schedule(Plan.of([project(), *two, Resource("r", "R", "a0"), *half])), within_float=False)
         self.assertFalse(found.moves or found.overloads_before)
-        self.assertEqual(milli(0.5), 500)
+        self.assertEqual(in_parts(0.5), PARTS // 2)
 
     def test_what_no_capacity_can_hold_is_left_over_and_named(self) -> None:
         (a,) = tasks(("a", DAY))

@@ -14,7 +14,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import Demand
+from hexapod.staffing.demand import PARTS, Demand
 from hexapod.staffing.levelling import level
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 from hexapod.staffing.overloads import overloads
@@ -42,18 +42,18 @@ class Load(unittest.TestCase):
             edges = np.array(sorted({WINDOW.begin, *inner, WINDOW.end + 4000 * 1440}))
             for resource in plan.resources:
                 effort = sum(
-                    plan.tasks[t].minutes * round(plan.assignments[(t, resource)].units * 1000)
+                    plan.tasks[t].minutes * round(plan.assignments[(t, resource)].units * PARTS)
                     for t in plan.used_by.get(resource, ())
                 )
                 loads = load_by_period(found, plan, resource, edges)
                 self.assertEqual(loads.sum(), effort)
                 shares = shares_in(found, plan, resource, int(edges[3]), int(edges[4]))
-                self.assertAlmostEqual(sum(s.minutes for s in shares) * 1000, loads[3])
+                self.assertAlmostEqual(sum(s.minutes for s in shares) * PARTS, loads[3])
 
     def test_capacity_is_units_times_working_time(self) -> None:
         plan = Plan.of([project(), *tasks(("a", DAY)), Resource("r", "R", "a0", capacity=2.5)])
         week = np.array([MONDAY // 1440, MONDAY // 1440 + 7]) * 1440
-        self.assertEqual(capacity_by_period(schedule(plan), plan, "r", week).tolist(), [2400 * 2500])
+        self.assertEqual(capacity_by_period(schedule(plan), plan, "r", week).tolist(), [2400 * 2.5 * PARTS])
 
 
 class Overloads(unittest.TestCase):

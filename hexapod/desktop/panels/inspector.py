@@ -25,6 +25,7 @@ from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.schedule.words import conflict_words, lag_text, limit_words
+from hexapod.staffing.effort import effort_of
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length, parse_length
 
 if TYPE_CHECKING:
@@ -337,10 +338,10 @@ class Inspector(Page):
         self.box.addWidget(heading("Assigned"))
         for assignment in plan.assignments_of(task.id):
             resource = plan.resources[assignment.resource]
-            work = format_hours(task.minutes * assignment.units)
+            work = format_hours(effort_of(plan, assignment))
             line = QHBoxLayout()
             line.setSpacing(0)
-            share = share_text(assignment.units).strip() or "100%"
+            share = share_text(assignment).strip() or "100%"
             who = LineButton(f"{handle(plan, resource.id)}  {resource.name}")
             who.clicked.connect(lambda _, r=resource.id: self.desk.look_at_resource(r))
             line.addWidget(who, 1)

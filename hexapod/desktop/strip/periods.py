@@ -12,7 +12,7 @@ from hexapod.plan.records import DAY
 from hexapod.worktime.clock import date_of
 
 WEEK = 7 * DAY
-MILLI_HOUR = 60_000  # thousandths of minutes in an hour
+HOUR_OF_LOAD = 60_000_000  # of a load, in millionths of minutes
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
         peak = 0.0
         if any(o.begin < end and o.end > begin for o in over):
             peak = peak_within(desk.schedule, load.demand, resource, begin, end)
-        found.append(Period(begin, end, loads[i] / MILLI_HOUR, capacities[i] / MILLI_HOUR, peak))
+        found.append(Period(begin, end, loads[i] / HOUR_OF_LOAD, capacities[i] / HOUR_OF_LOAD, peak))
     return found
 
 

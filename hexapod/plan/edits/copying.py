@@ -240,8 +240,15 @@ def _assign(
     for assignment in fragment.assignments.values():
         key = (ids[assignment.task], chosen[assignment.resource])
         before = draft.get("assignments", key)
-        units = assignment.units + (before.units if before is not None else 0)  # two who became one
-        draft.put(Assignment(*key, units))
+        copied = replace(assignment, task=key[0], resource=key[1])
+        if before is not None:  # two who became one
+            copied = replace(copied, units=assignment.units + before.units)
+        draft.put(copied)
+
+
+def _there(draft: Draft, resource: str | None) -> str | None:
+    """A role or a team, where the plan has it."""
+    return resource if resource is not None and draft.get("resources", resource) is not None else None
 
 
 def _known(draft: Draft, resource: Resource, calendars: Mapping[str, str]) -> str:
@@ -254,5 +261,14 @@ def _known(draft: Draft, resource: Resource, calendars: Mapping[str, str]) -> st
     taken = {r.initials.casefold() for r in draft.before.resources.values()}
     initials = "" if resource.initials.casefold() in taken else resource.initials
     calendar = calendars.get(resource.calendar or "", resource.calendar)
-    draft.put(replace(resource, initials=initials, calendar=calendar))
+    draft.put(
+        replace(
+            resource,
+            initials=initials,
+            calendar=calendar,
+            role=_there(draft, resource.role),
+            team=_there(draft, resource.team),
+            roles=tuple(r for r in resource.roles if _there(draft, r)),
+        )
+    )
     return resource.id

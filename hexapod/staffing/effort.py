@@ -1,0 +1,24 @@
+"""How much work an assignment is, and at what rate, however it was entered."""
+
+from __future__ import annotations
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Assignment
+from hexapod.schedule.timing import own_calendar
+from hexapod.worktime.calendars import find_calendar
+
+
+def rate_of(plan: Plan, a: Assignment) -> float:
+    """Units of a resource while the task is worked on; of a total, on the average of the whole task."""
+    task = plan.tasks[a.task]
+    if a.hours_a_day is not None:
+        calendar = find_calendar(plan.calendars, own_calendar(plan, task))
+        return a.hours_a_day * 60 / calendar.day_minutes
+    if a.total is not None:
+        return a.total / task.minutes if task.minutes else 0.0
+    return a.units
+
+
+def effort_of(plan: Plan, a: Assignment) -> float:
+    """Minutes of work, as if it lasted as long as its task."""
+    return float(a.total) if a.total is not None else plan.tasks[a.task].minutes * rate_of(plan, a)
