@@ -32,7 +32,9 @@ class Page(QScrollArea):
             self._soon.start()
 
     def refresh_now(self) -> None:
-        """Fill the page anew; the part of it that has the keyboard has it again."""
+        """Fill the page anew; the part of it that has the keyboard has it again, and stays where it is on screen."""
+        bar = self.verticalScrollBar()
+        at = bar.value()
         focused = QApplication.focusWidget()
         name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         clear(self.box)
@@ -40,6 +42,7 @@ class Page(QScrollArea):
         self.box.addStretch(1)
         if name:
             self.focus_part(name)
+            QTimer.singleShot(0, lambda: bar.setValue(at))
 
     def focus_part(self, name: str) -> None:
         """Give the keyboard to a part of the page by its object name; what was put away does not count."""
