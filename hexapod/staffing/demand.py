@@ -226,11 +226,13 @@ def _curved(pool: CalendarPool, runs: Runs, curve: Ints) -> Runs:
             continue
         first, last = int(worked(pool, c, start)), int(worked(pool, c, finish))
         cuts = [first + (last - first) * k // len(weights) for k in range(len(weights) + 1)]
+        share = 0.0  # of the work; what falls on no whole minute goes to the next piece
         for k, weight in enumerate(weights):
             length = cuts[k + 1] - cuts[k]
+            share += weight / len(weights)
             if not length:
                 continue
-            rate = round(units * (last - first) * weight / len(weights) / length)
+            rate, share = round(units * (last - first) * share / length), 0.0
             begin, end = int(start_side(pool, c, cuts[k])), int(finish_side(pool, c, cuts[k + 1]))
             pieces.append((i, c, max(begin, start), end, rate))
     table = np.array(pieces, dtype=np.int64).reshape(-1, 5)

@@ -22,8 +22,8 @@ from hexapod.worktime.calendars import Ints
 ROOM = 1.05  # of the first answer's length: how far the grid reaches
 PAUSE = 0.25  # seconds of searching between two looks at the clock
 SOLVED_FROM = 2.0  # seconds for which the solver is worth being loaded
-FIRST_STEPS = 300  # of a first answer that need not wait
-SLOTS_AT_ONCE = 6_000  # up to which there is time for them
+FIRST_STEPS = 200  # of a first answer that need not wait
+SLOTS_AT_ONCE = 3_000  # up to which there is time for them
 LARGE = 3_000  # nodes beyond which the population is small
 POLISHED_EVERY = 0.5  # seconds at least between two answers that are placed to the minute
 

@@ -9,6 +9,8 @@ from hexapod.plan.records import Assignment, Curve, TaskKind
 from hexapod.worktime.calendars import Window
 from tests.worktime.twin import MinuteByMinute
 
+_BUILT_IN: dict[tuple[str, ...], MinuteByMinute] = {}  # of plans without calendars of their own
+
 
 def demand_by_minute(plan: Plan, dates: dict[str, tuple[int, int]], window: Window) -> dict[str, dict[int, float]]:
     """Units asked of each resource in each worked minute."""
@@ -22,7 +24,11 @@ def demand_by_minute(plan: Plan, dates: dict[str, tuple[int, int]], window: Wind
         own = "always" if task.elapsed else next(filter(None, line), plan.projects[task.project].calendar)
         other = None if task.elapsed else plan.resources[assignment.resource].calendar
         chosen = (own,) if other in (None, own) else (own, other)
-        twin = twins.setdefault(chosen, MinuteByMinute(plan.calendars, chosen, window))
+        kept = twins if plan.calendars else _BUILT_IN
+        key = (*chosen, str(window))
+        if key not in kept:
+            kept[key] = MinuteByMinute(plan.calendars, chosen, window)
+        twin = kept[key]
         start, finish = dates[assignment.task]
         left = finish - start if task.kind is TaskKind.SPAN else task.minutes
         worked = []
@@ -73,9 +79,12 @@ def _weights(curve: Curve, minutes: int) -> list[float]:
         Curve.CENTRE: [0.2, 0.6, 1.0, 1.4, 1.8, 1.8, 1.4, 1.0, 0.6, 0.2],
     }[curve]
     found: list[float] = []
+    waiting = 0.0  # work that falls on no whole minute
     for k, weight in enumerate(
         by_part
     ):  # a part is as many whole minutes as it gets, with the work that it ought to have
         length = minutes * (k + 1) // 10 - minutes * k // 10
-        found += [weight * minutes / 10 / length] * length if length else []
+        waiting += weight * minutes / 10
+        found += [waiting / length] * length if length else []
+        waiting = 0.0 if length else waiting
     return found

@@ -34,7 +34,7 @@ def grouped(rng: random.Random, plan: Plan) -> Plan:
     """The same with roles, and capacities that change."""
     roles = [Resource(f"role{i}", f"Role {i}", f"Z{i}", ResourceKind.ROLE) for i in range(2)]
     records = [r for kind in KINDS for r in getattr(plan, kind).values() if not isinstance(r, Resource)]
-    for resource in plan.resources.values():
+    for resource in plan.resources_in_order():
         step = ((MONDAY // 1440 + rng.randrange(1, 12), rng.choice((0.5, 1.0, 3.0))),)
         records.append(
             replace(
@@ -132,7 +132,7 @@ class Assignments(unittest.TestCase):
     def varied(self, rng: random.Random, plan: Plan) -> Plan:
         records = [r for kind in KINDS for r in getattr(plan, kind).values() if not isinstance(r, Assignment)]
         day = MONDAY // 1440
-        for a in plan.assignments.values():
+        for a in sorted(plan.assignments.values(), key=lambda a: a.key):
             how = rng.choice(({}, {"hours_a_day": rng.choice((2.0, 6.5))}, {"total": rng.randrange(60, 4000)}))
             dates = rng.choice(
                 ({}, {}, {"first_day": day + rng.randrange(6)}, {"last_day": day + rng.randrange(3, 12)})
@@ -173,7 +173,8 @@ class Assignments(unittest.TestCase):
         for _ in range(15):
             plan = random_plan(rng, 10, resources=3, lags=0)
             records = [r for kind in KINDS for r in getattr(plan, kind).values() if not isinstance(r, Assignment)]
-            records += [replace(a, units=0.5, curve=rng.choice(list(Curve))) for a in plan.assignments.values()]
+            chosen = sorted(plan.assignments.values(), key=lambda a: a.key)
+            records += [replace(a, units=0.5, curve=rng.choice(list(Curve))) for a in chosen]
             plan = Plan.of(records)
             found = level(schedule(plan), within_float=False)
             dates = {t: found.schedule.dates(t)[:2] for t in plan.tasks}
