@@ -20,7 +20,8 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.codes import FS
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS, Demand
+from hexapod.staffing.capacity import PARTS
+from hexapod.staffing.demand import Demand
 from hexapod.worktime.arithmetic import finish_side, worked
 from hexapod.worktime.calendars import Ints
 

@@ -9,7 +9,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS
+from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.load import capacity_by_period, load_by_period
 
 PEOPLE = (ResourceKind.PERSON, ResourceKind.TEAM)

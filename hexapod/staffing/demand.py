@@ -10,15 +10,13 @@ from immutables import Map
 from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Assignment, Curve, Resource, ResourceKind
+from hexapod.plan.records import DAY, Assignment, Curve, ResourceKind
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
+from hexapod.staffing.capacity import PARTS, Capacity, in_parts, pooled
 from hexapod.staffing.effort import rate_of
 from hexapod.worktime.calendars import CalendarPool, Ints
-
-PARTS = 1_000_000  # of a unit
-
 
 CURVES = tuple(Curve)
 # By tenths of the working time (common practice: the rate rises or falls by as much from each to the next).
@@ -30,73 +28,6 @@ WEIGHTS = {
     Curve.BACK: _FALLING[::-1],
     Curve.CENTRE: _RISING_AND_FALLING,
 }
-
-
-@dataclass(frozen=True)
-class Capacity:
-    """How much there is of each resource over time, in millionths of a unit, step by step: from ``times[i]`` on it
-    is ``levels[i]``; those of resource r are ``first[r]`` up to ``first[r + 1]``, the first of them from ever on."""
-
-    resources: tuple[str, ...]
-    first: Ints
-    times: Ints
-    levels: Ints
-
-    @staticmethod
-    def of(plan: Plan, resources: tuple[str, ...]) -> Capacity:
-        """Of a role that somebody is wanted for it is what its members have together."""
-        first, times, levels = [0], [], []
-        for resource in resources:
-            found = _steps_together([plan.resources[m] for m in pooled(plan, resource) or [resource]])
-            times += list(found)
-            levels += list(found.values())
-            first.append(len(times))
-        arrays = (np.array(values, dtype=np.int64) for values in (first, times, levels))
-        return Capacity(resources, *arrays)
-
-    @property
-    def most(self) -> Ints:
-        """The highest that each resource ever has."""
-        spans = zip(self.first[:-1], self.first[1:], strict=True)
-        return np.array([self.levels[a:b].max() for a, b in spans], dtype=np.int64)
-
-    def steps(self, resource: int) -> tuple[Ints, Ints]:
-        """From when a resource has how much."""
-        mine = slice(self.first[resource], self.first[resource + 1])
-        return self.times[mine], self.levels[mine]
-
-    def at(self, resource: int, moments: Ints) -> Ints:
-        times, levels = self.steps(resource)
-        return levels[np.searchsorted(times, moments, side="right") - 1]
-
-    def steps_within(self, begin: int, until: int) -> Ints:
-        """Moments at which any capacity is another."""
-        return self.times[(self.times > begin) & (self.times < until)]
-
-    def by_slot(self, moments: Ints) -> Ints:
-        """Resources by moments."""
-        found = np.empty((len(self.resources), len(moments)), dtype=np.int64)
-        for r in range(len(self.resources)):
-            found[r] = self.at(r, moments)
-        return found
-
-
-def _steps_together(records: list[Resource]) -> dict[int, int]:
-    """From when how much there is of several resources."""
-    times = sorted({NEVER, *(day * DAY for r in records for day, _ in r.capacity_from)})
-    found = dict.fromkeys(times, 0)
-    for record in records:
-        levels = [(NEVER, record.capacity), *((day * DAY, units) for day, units in record.capacity_from)]
-        for t in times:
-            found[t] += in_parts(next(units for begin, units in reversed(levels) if begin <= t))
-    return found
-
-
-def pooled(plan: Plan, role: str) -> list[str]:
-    """Who has a role of which somebody is wanted, that is, which has open seats; nobody for anything else."""
-    if plan.resources[role].kind is not ResourceKind.ROLE or not plan.used_by.get(role):
-        return []
-    return [r.id for r in plan.resources_in_order() if r.role == role]
 
 
 @dataclass(frozen=True)
@@ -261,7 +192,3 @@ def _whole_runs(schedule: Schedule, slots: Ints, resources: list[str]) -> tuple[
             work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
             finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))
     return calendar, start, finish
-
-
-def in_parts(units: float) -> int:
-    return round(units * PARTS)

@@ -64,7 +64,8 @@ class Solver:
         pipe = subprocess.PIPE
         self._process = subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=subprocess.DEVNULL)
         self._sent = data.getvalue()
-        threading.Thread(target=self._listen, daemon=True).start()
+        self._listener = threading.Thread(target=self._listen, daemon=True)
+        self._listener.start()
 
     @property
     def answer(self) -> Answer:
@@ -78,6 +79,9 @@ class Solver:
     def stop(self) -> None:
         self._process.kill()
         self._process.wait()
+        self._listener.join()
+        if self._process.stdout is not None:
+            self._process.stdout.close()
 
     def _listen(self) -> None:
         assert self._process.stdin is not None and self._process.stdout is not None

@@ -16,7 +16,7 @@ from numba import njit
 
 from hexapod.schedule.codes import NEVER, WARN
 from hexapod.schedule.network import Network
-from hexapod.staffing.demand import Capacity
+from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.kinds import CLOSE, GATE, LEAF, SPAN
 from hexapod.worktime.calendars import Ints, WorkingTime
 
@@ -83,6 +83,26 @@ class Gridded:
         return int(self.ruler.at(np.array([moment]))[0]) // self.step
 
 
+def _in_order(network: Network, rank: Ints) -> Ints:
+    """The nodes in an order in which every arc points onward, and which does not depend on how the plan is stored."""
+    shape = network.structure
+    deep = depths(shape.order, shape.into, shape.source, shape.kind)[shape.order]
+    places = np.concatenate((2 * rank, 2 * rank + 1))[shape.order]
+    found: Ints = shape.order[np.lexsort((places, deep))]
+    return found
+
+
+@njit(cache=True, nogil=True)
+def depths(order: Ints, into: Ints, source: Ints, kind: Ints) -> Ints:
+    """How many arcs lead to each node, one behind the other."""
+    found = np.zeros(len(into) - 1, dtype=np.int64)
+    for k in order:
+        for a in range(into[k], into[k + 1]):
+            if kind[a] != WARN:
+                found[k] = max(found[k], found[source[a]] + 1)
+    return found
+
+
 class Ruler:
     """Working minutes of any calendar up to a moment."""
 
@@ -105,6 +125,7 @@ class Wanted(NamedTuple):
     movable: Ints
     asks: dict[int, list[tuple[int, int, int]]]  # slot: resource, units, calendar
     urgency: Ints  # by node, inherited
+    rank: Ints  # by slot, the place in the outline
     lags: Ints
     lag_calendars: Ints
     late_start: Ints | None  # None: the finish may move
@@ -114,7 +135,7 @@ class Wanted(NamedTuple):
 def gridded(network: Network, wanted: Wanted, until: int) -> Gridded:
     """The grid from the first moment that work can begin up to ``until``, in minutes."""
     shape, tasks, n = network.structure, network.tasks, network.size
-    nodes = shape.order
+    nodes = _in_order(network, wanted.rank)
     leaves = nodes[(nodes < n) & (shape.leaf[np.minimum(nodes, n - 1)] == 1)]
     used = _calendars_used(network, wanted, leaves)
     begin = int(tasks.base[leaves].min()) if len(leaves) else 0
@@ -224,12 +245,14 @@ def _arcs(
     network: Network, wanted: Wanted, nodes: Ints, position: Ints, number: dict[int, int], step: int
 ) -> tuple[Ints, Ints, Ints, Ints, Ints]:
     shape = network.structure
-    heads, found = [0], []
+    heads = [0]
+    found: list[tuple[int, int, int, int]] = []
     for j in nodes.tolist():
+        mine = []
         for a in range(shape.into[j], shape.into[j + 1]):
             if shape.kind[a] != WARN and position[shape.source[a]] >= 0:
                 counted = int(wanted.lag_calendars[a])
-                found.append(
+                mine.append(
                     (
                         int(position[shape.source[a]]),
                         int(shape.kind[a]),
@@ -237,6 +260,7 @@ def _arcs(
                         number.get(counted, -1) if counted >= 0 else -1,
                     )
                 )
+        found += sorted(mine)
         heads.append(len(found))
     table = np.array(found, dtype=np.int64).reshape(-1, 4)
     return (np.array(heads, dtype=np.int64), *(table[:, i].copy() for i in range(4)))  # type: ignore[return-value]

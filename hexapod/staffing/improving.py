@@ -22,7 +22,7 @@ from hexapod.worktime.calendars import Ints
 ROOM = 1.05  # of the first answer's length: how far the grid reaches
 PAUSE = 0.25  # seconds of searching between two looks at the clock
 SOLVED_FROM = 2.0  # seconds for which the solver is worth being loaded
-FIRST_STEPS = 200  # of a first answer that need not wait
+FIRST_STEPS, FIRST_NODES = 200, 24_000  # of a first answer that need not wait
 SLOTS_AT_ONCE = 3_000  # up to which there is time for them
 LARGE = 3_000  # nodes beyond which the population is small
 POLISHED_EVERY = 0.5  # seconds at least between two answers that are placed to the minute
@@ -43,9 +43,9 @@ class Effort:
         """Whether more is wanted than the answer that is there at once."""
         return self.seconds > 0 or self.steps is not None
 
-    @property
-    def most_steps(self) -> int | None:
-        return self.steps if self.is_any else FIRST_STEPS
+    def most_steps(self, nodes: int) -> int | None:
+        """Where they are counted; at first the more, the fewer tasks there are."""
+        return self.steps if self.is_any else max(FIRST_STEPS, FIRST_NODES // max(1, nodes))
 
 
 class Improver:
@@ -67,6 +67,7 @@ class Improver:
         self._until = time.monotonic() + effort.seconds
         self._within = ground.within_float
         self._size = ground.network.size
+        self._most_steps = effort.most_steps(len(ground.network.structure.order))
         self._gridded = _grid_of(ground, finish)
         grid = self._gridded.grid
         self._grid: Grid = grid
@@ -98,7 +99,7 @@ class Improver:
     def _search(self, population: Population, shop: Shop | None) -> Iterator[list[tuple[float, ...]]]:
         best = (int(population.best[0]), int(population.best[1]))
         told, chunk, waits = time.monotonic(), 20, False
-        most = self._effort.most_steps
+        most = self._most_steps
         self._ask_solver(population)
         while not self._is_over(best):
             began = time.monotonic()
@@ -128,14 +129,14 @@ class Improver:
             return True
         if best[0] == 0 and (self._within or best[1] // WEIGHT <= self._enough):
             return True
-        most = effort.most_steps
+        most = self._most_steps
         return self.made >= most if most is not None else time.monotonic() >= self._until
 
     # The solver
 
     def _ask_solver(self, population: Population) -> None:
         left = self._until - time.monotonic()
-        if self._within or self._effort.most_steps is not None or left < SOLVED_FROM or not exact.is_fit(self._grid):
+        if self._within or self._most_steps is not None or left < SOLVED_FROM or not exact.is_fit(self._grid):
             return
         if int(population.best[1]) // WEIGHT > self._enough:
             start, _ = self._dates(population.best_order)
@@ -199,6 +200,7 @@ def _grid_of(ground: Ground, finish: int) -> Gridded:
         ground.movable,
         ground.asks,
         urgency_of(ground),
+        ground.rank,
         ground.lags,
         ground.lag_calendars,
         ground.late_start if ground.within_float else None,

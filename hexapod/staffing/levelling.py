@@ -16,7 +16,6 @@ import numpy as np
 from msgspec.structs import replace
 
 from hexapod.plan.changes import Changes
-from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
@@ -194,13 +193,10 @@ def _with_holds(network: Network, holds: Ints) -> Network:
 def _wishes(free: Schedule, ground: Ground) -> list[list[tuple[float, ...]]]:
     """Lists by priority rules: late start, late finish, work that follows. Urgency comes before the rule."""
     network = ground.network
-    ids, n = network.interning.ids, network.size
-    outline = {t: i for i, t in enumerate(outline_order(network.plan))}
-    rank = [float(outline.get(ids[i], 0)) for i in range(n)]
-    urgency = urgency_of(ground)
+    n, urgency = network.size, urgency_of(ground)
 
     def listed(values: Ints) -> list[tuple[float, ...]]:
-        columns = (urgency[:n].tolist(), values.tolist(), free.total_float.tolist(), rank)
+        columns = (urgency[:n].tolist(), values.tolist(), free.total_float.tolist(), ground.rank.tolist())
         return list(zip(*columns, strict=True))
 
     return [listed(free.late_start), listed(free.late_finish), listed(-_work_following(network, ground.onward))]

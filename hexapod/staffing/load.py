@@ -11,7 +11,8 @@ from numba import njit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
-from hexapod.staffing.demand import PARTS, Capacity, Demand
+from hexapod.staffing.capacity import PARTS, Capacity
+from hexapod.staffing.demand import Demand
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS, Demand, pooled
+from hexapod.staffing.capacity import PARTS, pooled
+from hexapod.staffing.demand import Demand
 from hexapod.staffing.load import capacity_by_period
 from hexapod.staffing.overloads import Overload, excess_within
 from hexapod.worktime.arithmetic import worked

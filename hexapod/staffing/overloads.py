@@ -10,7 +10,8 @@ from numba import njit
 
 from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS, Capacity, Demand, Runs
+from hexapod.staffing.capacity import PARTS, Capacity
+from hexapod.staffing.demand import Demand, Runs
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -13,13 +13,15 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from hexapod.plan.outline import outline_order
 from hexapod.plan.records import LimitKind
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import Capacity, Demand
+from hexapod.staffing.capacity import Capacity
+from hexapod.staffing.demand import Demand
 from hexapod.staffing.grid import inherited
 from hexapod.staffing.profile import END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working, worked
@@ -49,6 +51,7 @@ class Ground:
     most: Ints
     within_float: bool
     onward: list[list[int]]
+    rank: Ints  # by slot, the place in the outline
 
 
 @dataclass(frozen=True)
@@ -103,6 +106,8 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
         for a in range(shape.into[j], shape.into[j + 1]):
             onward[shape.source[a]].append(j)
     lag_calendars = network.lag_calendars(shape.link)
+    outline = {t: i for i, t in enumerate(outline_order(network.plan))}
+    rank = np.array([outline.get(t, 0) for t in network.interning.ids[: network.size]], dtype=np.int64)
     return Ground(
         network,
         free.late_start,
@@ -114,6 +119,7 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
         demand.capacity.most,
         within_float,
         onward,
+        rank,
     )
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS, in_parts
+from hexapod.staffing.capacity import PARTS, in_parts
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 
 

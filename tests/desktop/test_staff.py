@@ -198,6 +198,18 @@ class Staff(WindowCase):
         self.wait_for(lambda: not levelling.is_looking)
         self.assertEqual(len(self.desk.proposal.overloads_after), 0)
 
+    def test_what_is_left_over_says_what_would_do(self) -> None:
+        task = self.id_of("Glass")
+        self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "lift", 3.0)]))
+        self.desk.propose(within_float=False)
+        self.wait_for(lambda: self.desk.proposal is not None and not self.desk.levelling.is_looking)
+        said = self.texts(self.window.side.pages["proposal"])
+        self.assertTrue(any("There are never as many: 2 more units would do" in s for s in said), said)
+        self.desk.propose(within_float=True)
+        self.wait_for(lambda: self.desk.proposal.within_float and not self.desk.levelling.is_looking)
+        said = self.texts(self.window.side.pages["proposal"])
+        self.assertTrue(any("more units from" in s or "1 more unit from" in s for s in said), said)
+
     def registry_run(self, action: str) -> None:
         self.window.registry[action].run(self.window)
         QTest.qWait(10)

@@ -13,7 +13,7 @@ from hexapod.plan.records import Assignment, Resource
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.bound import Argument, argument
-from hexapod.staffing.demand import PARTS, in_parts
+from hexapod.staffing.capacity import PARTS, in_parts
 from hexapod.staffing.levelling import level
 from hexapod.staffing.profile import BEGINNING, END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working

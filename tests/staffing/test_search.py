@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import itertools
+import os
 import random
+import subprocess
+import sys
 import unittest
 
 import numpy as np
 from msgspec.structs import replace
 
 from hexapod.errors import CannotSchedule
+from hexapod.formats.plan_json import write_plan
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import KINDS, Assignment, Resource, Task
 from hexapod.schedule.engine import schedule
@@ -34,7 +38,16 @@ def ground_and_grid(plan: Plan, days: int = 60) -> tuple[Schedule, Ground, Gridd
     assert now.network is not None
     demand, movable = Demand.of(now, plan), movable_tasks(now, Scope())
     ground = ground_of(now, demand, movable, False, Scope())
-    wanted = Wanted(movable, ground.asks, urgency_of(ground), ground.lags, ground.lag_calendars, None, ground.capacity)
+    wanted = Wanted(
+        movable=movable,
+        asks=ground.asks,
+        urgency=urgency_of(ground),
+        rank=ground.rank,
+        lags=ground.lags,
+        lag_calendars=ground.lag_calendars,
+        late_start=None,
+        capacity=ground.capacity,
+    )
     first = min(p.start for p in plan.projects.values())
     return now, ground, gridded(now.network, wanted, first + days * 1440)
 
@@ -156,6 +169,22 @@ class Searching(unittest.TestCase):
             self.assertEqual(few.moves, again.moves)
             assert few.finish_after is not None and many.finish_after is not None
             self.assertLessEqual(many.finish_after, few.finish_after)
+
+    def test_the_answer_is_the_same_however_and_wherever_the_plan_is_read(self) -> None:
+        script = (
+            "import sys; from hexapod.formats.plan_json import read_plan; from hexapod.schedule.engine import schedule;"
+            "from hexapod.staffing.levelling import level;"
+            "p = level(schedule(read_plan(sys.stdin.buffer.read())), within_float=False, steps=150);"
+            "print([(m.task, m.after) for m in p.moves])"
+        )
+        for plan in (random_instance(40, 3).plan(), job_shop("la03").plan()):
+            said = set()
+            for order in ("1", "2", "3"):
+                environment = {**os.environ, "PYTHONHASHSEED": order}
+                done = subprocess.run([sys.executable, "-c", script], input=write_plan(plan), env=environment,
+                                      capture_output=True, check=True)  # fmt: skip
+                said.add(done.stdout)
+            self.assertEqual(len(said), 1)
 
     def test_answers_on_the_way_only_get_better_and_stopping_keeps_the_last(self) -> None:
         now = schedule(random_instance(60, 1).plan())

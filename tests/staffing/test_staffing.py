@@ -14,7 +14,8 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.demand import PARTS, Demand
+from hexapod.staffing.capacity import PARTS
+from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling import level
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 from hexapod.staffing.overloads import overloads

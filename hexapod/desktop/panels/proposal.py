@@ -11,10 +11,12 @@ from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, heading, label
+from hexapod.plan.records import DAY
 from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
     from hexapod.staffing.levelling import Move
+    from hexapod.staffing.overloads import Overload
 
 MOST_MOVES = 60
 
@@ -188,8 +190,19 @@ class ProposalPage(Page):
         self.box.addWidget(heading("Left over"))
         for over in left[:8]:
             tasks = " and ".join(f"“{plan.tasks[t].name}”" for t in over.tasks[:3])
-            text = (
-                f"{plan.resources[over.resource].name}, {dates.short_day(over.begin)} to {dates.short_day(over.end)}: "
-                f"{over.peak:g} asked for by {tasks}. No float is left to move them apart."
-            )
+            when = f"{dates.short_day(over.begin)} to {dates.short_day(over.end)}"
+            name = plan.resources[over.resource].name
+            text = f"{name}, {when}: {over.peak:g} asked for by {tasks}. {self._way_out(over)}"
             self.box.addWidget(label(text, "muted", wrap=True))
+
+    def _way_out(self, over: Overload) -> str:
+        """What would do, apart from letting finishes move."""
+        resource, moment = self.desk.plan.resources[over.resource], over.begin
+        there = resource.capacity
+        for day, capacity in resource.capacity_from:
+            there = capacity if day * DAY <= moment else there
+        missing = over.peak - there
+        units = "1 more unit" if missing == 1 else f"{missing:g} more units"
+        if len(over.tasks) == 1:
+            return f"There are never as many: {units} would do, or a smaller share of it."
+        return f"No move within reach parts them; {units} from {dates.short_day(over.begin)} on would do."
