@@ -55,15 +55,17 @@ def _build(window) -> None:  # type: ignore[no-untyped-def]
 
 
 def _proposal(window) -> None:  # type: ignore[no-untyped-def]
-    from hexapod.staffing.levelling import level
-
-    window.desk.show_proposal(level(window.desk.schedule, within_float=True))
+    window.desk.propose(within_float=True)
+    _wait_for(lambda: window.desk.proposal is not None and not window.desk.levelling.is_looking)
     window.desk.go_to(next(t.id for t in window.desk.plan.tasks.values() if t.name == "Captions and signing added"))
     window.chart.show_task(next(t.id for t in window.desk.plan.tasks.values() if t.name == "Floor and lighting tracks"))
 
 
 def _staff(window) -> None:  # type: ignore[no-untyped-def]
+    window.desk.show_proposal(None)
     window.show_leg("staff")
+    window.desk.propose(within_float=False)
+    _wait_for(lambda: window.desk.proposal is not None and not window.desk.levelling.is_looking)
 
 
 def _seats(window) -> None:  # type: ignore[no-untyped-def]

@@ -181,7 +181,10 @@ class Staff(WindowCase):
         self.wait_for(lambda: self.desk.proposal is not None and not levelling.is_looking)
         whole = self.desk.proposal
         self.assertEqual((len(whole.overloads_after), len(whole.moves)), (0, 2))
-        self.assertTrue(any(s.startswith("No arrangement ends before") for s in self.texts(page)))
+        assert self.load.table is not None
+        said = [self.load.cell_text(self.load.table.rows[1], p) for p in range(2)]
+        self.assertEqual(said, ["48→40", "0→8"], "the load after beside the load before")
+        self.wait_for(lambda: any(s.startswith("No arrangement ends before") for s in self.texts(page)))
         box = next(b for b in page.findChildren(QCheckBox) if b.objectName() == f"take {whole.moves[1].task}")
         box.click()
         QTest.qWait(10)
@@ -203,12 +206,11 @@ class Staff(WindowCase):
         self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "lift", 3.0)]))
         self.desk.propose(within_float=False)
         self.wait_for(lambda: self.desk.proposal is not None and not self.desk.levelling.is_looking)
-        said = self.texts(self.window.side.pages["proposal"])
-        self.assertTrue(any("There are never as many: 2 more units would do" in s for s in said), said)
+        page = self.window.side.pages["proposal"]
+        self.wait_for(lambda: any("There are never as many: 2 more units would do" in s for s in self.texts(page)))
         self.desk.propose(within_float=True)
         self.wait_for(lambda: self.desk.proposal.within_float and not self.desk.levelling.is_looking)
-        said = self.texts(self.window.side.pages["proposal"])
-        self.assertTrue(any("more units from" in s or "1 more unit from" in s for s in said), said)
+        self.wait_for(lambda: any("more units from" in s or "1 more unit from" in s for s in self.texts(page)))
 
     def registry_run(self, action: str) -> None:
         self.window.registry[action].run(self.window)

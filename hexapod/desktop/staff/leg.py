@@ -66,7 +66,8 @@ class StaffLeg(QWidget):
         box.setSpacing(0)
         box.addLayout(head)
         box.addWidget(parts, 1)
-        for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed, desk.past_changed):
+        for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed, desk.past_changed,
+                       desk.proposal_changed):  # fmt: skip
             signal.connect(self.refresh)
 
     def _add_choices(self, head: QHBoxLayout, choices: dict, chosen: object) -> None:  # type: ignore[type-arg]

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 NAMES, CAPACITY, CELL, ROW, HEAD = 226, 74, 62, 34, 30
 GAP = 2.0
+SAME = 0.05  # hours
 
 
 class Show(StrEnum):
@@ -54,6 +55,7 @@ class LoadGrid(QAbstractScrollArea):
         self.all_projects = state("load_all") is not False
         self.folded: set[str] = set(state("load_folded") or ())
         self.table: LoadTable | None = None
+        self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.row, self.period = 0, 0
         self._number = 0
         for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
@@ -114,29 +116,34 @@ class LoadGrid(QAbstractScrollArea):
             return
         from hexapod.staffing.load_table import load_table
 
-        schedule, plan = desk.schedule, desk.plan
+        schedule, plan, proposal = desk.schedule, desk.plan, desk.proposal
         starts = [p.start for p in plan.projects.values()]
-        edges = edges_of(self.step, min(starts, default=0), schedule.last_finish or 0)
+        finishes = (schedule.last_finish or 0, proposal.finish_after or 0 if proposal is not None else 0)
+        edges = edges_of(self.step, min(starts, default=0), max(finishes))
         chosen = None if self.all_projects else {desk.project or ""}
         folded = frozenset(self.folded)
         self._number += 1
         number = self._number
 
-        def work() -> LoadTable:
-            return load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded)
+        def work() -> tuple[LoadTable, LoadTable | None]:
+            before = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded)
+            if proposal is None:
+                return before, None
+            left = proposal.overloads_after
+            return before, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded)
 
         def show(found: object) -> None:
             if number == self._number:
-                self._take(found)  # type: ignore[arg-type]
+                self._take(*found)  # type: ignore[misc]
 
         if len(plan.tasks) <= COUNTED_AT_ONCE:
             show(work())
         else:
             in_background(self, work, show, lambda error: desk.told.emit(str(error), "trouble", False))
 
-    def _take(self, table: LoadTable) -> None:
+    def _take(self, table: LoadTable, after: LoadTable | None) -> None:
         is_first = self.table is None
-        self.table = table
+        self.table, self.after = table, after
         self.row = min(self.row, max(0, len(table.rows) - 1))
         self.period = min(self.period, len(table.edges) - 2)
         if is_first:
@@ -311,12 +318,26 @@ class LoadGrid(QAbstractScrollArea):
         if self.mode is Show.ROOM and not row.is_seat:
             spare = round(capacity - load, 1)
             return f"{'+' if spare > 0 else ''}{hours(spare)}" if capacity > 0 or load else ""
+        after = self._load_after(row, period)
+        if after is not None and self.mode is Show.HOURS:
+            return f"{_plain(load)}→{_plain(after)}"
         if not load:
             return "free" if capacity > 0 else ""
         if self.mode is Show.PERCENT:
             return f"{100 * load / capacity:.0f} %" if capacity > 0 else hours(round(load, 1))
         nets_out = row.excess[period] > 0 and load <= capacity + 1e-9
         return f"+{hours(float(row.excess[period]))}" if nets_out else hours(round(load, 1))
+
+    def _row_at(self, row: LoadRow) -> int:
+        assert self.table is not None
+        return next(i for i, r in enumerate(self.table.rows) if r is row)
+
+    def _load_after(self, row: LoadRow, period: int) -> float | None:
+        """What a cell would be by the proposal, where that is something else."""
+        if self.after is None or self.table is None:
+            return None
+        found = float(self.after.rows[self._row_at(row)].load[period])
+        return found if abs(found - float(row.load[period])) > SAME else None
 
     # Hands
 
@@ -398,3 +419,8 @@ class LoadGrid(QAbstractScrollArea):
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         self.viewport().update()
+
+
+def _plain(amount: float) -> str:
+    """Hours without their unit, where two stand in a cell."""
+    return f"{amount:.1f}".rstrip("0").rstrip(".")
