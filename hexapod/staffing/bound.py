@@ -45,10 +45,16 @@ class Bound:
     at: int
     by: Argument
     resource: str | None = None
+    units: float = 0.0  # the most that there ever is of it
     count: int = 0
     work: float = 0.0
     begin: int = 0
     behind: int = 0
+
+
+def of_path(at: int) -> Bound:
+    """What the critical path alone says."""
+    return Bound(at, Argument.PATH)
 
 
 def by_search(at: int, known: Bound | None) -> Bound:
@@ -83,7 +89,8 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         at = int(finish_side(pool, calendar, length))
         if at > best.at:
             begin = int(free.start[slots[heads >= head]].min())
-            best = Bound(at, Argument.WORK, demand.resources[resource], int(count), int(work) / PARTS, begin, int(tail))
+            name, there = demand.resources[resource], int(most[resource]) / PARTS
+            best = Bound(at, Argument.WORK, name, there, int(count), int(work) / PARTS, begin, int(tail))
     return best
 
 
@@ -151,8 +158,8 @@ def argument(plan: Plan, bound: Bound, day: Callable[[int], str]) -> str:
     if bound.by is Argument.SEARCH:
         return f"{at}: a search through all of them ruled out every earlier finish."
     assert bound.resource is not None
-    resource = plan.resources[bound.resource]
-    there_is = f"{resource.capacity:g} × {resource.name}" if resource.capacity != 1 else resource.name
+    name = plan.resources[bound.resource].name
+    there_is = f"{bound.units:g} × {name}" if bound.units != 1 else name
     behind = f", and {bound.behind / 60:,.4g} h of other work must follow the last of them" if bound.behind else ""
     tasks = f"{bound.count} tasks that cannot begin before {day(bound.begin)} ask for {bound.work / 60:,.4g} h of it"
     return f"{at}, because there is only {there_is}: {tasks}{behind}."

@@ -20,7 +20,7 @@ from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.bound import Bound, lower_bound
+from hexapod.staffing.bound import Bound, lower_bound, of_path
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.improving import Effort, Improver
 from hexapod.staffing.overloads import Overload, overloads
@@ -123,6 +123,8 @@ def level(
         return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0)
 
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
+        if best.left and bound is not None and bound.at > best.last_finish:
+            bound = of_path(min(free.last_finish or 0, best.last_finish))  # what is left over breaks the other argument
         return _proposal(now, demand, best, bound, within_float, scope, made)
 
     few = len(ground.asks) <= LIST_LIMIT

@@ -15,9 +15,10 @@ from msgspec.structs import replace
 from hexapod.errors import CannotSchedule
 from hexapod.formats.plan_json import write_plan
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Assignment, Resource, Task
+from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource, Task
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
+from hexapod.staffing.bound import argument
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.exact import Solver, is_fit
 from hexapod.staffing.grid import Gridded, Wanted, gridded
@@ -260,6 +261,28 @@ class WhatStays(unittest.TestCase):
         self.assertEqual(level(schedule(plan), within_float=False, scope=Scope(resources=())).moves, ())
         later = Scope(begin=MONDAY + 30 * 1440)
         self.assertEqual(level(schedule(plan), within_float=False, scope=later).moves, ())
+
+    def test_where_something_is_left_over_no_bound_is_above_the_finish(self) -> None:
+        at = MONDAY + 1440
+        fixed = self.plan(limits=(Limit(LimitKind.MUST_START, at),))
+        fixed = Plan.of([
+            replace(r, limits=(Limit(LimitKind.MUST_START, at),)) if isinstance(r, Task) else r
+            for kind in KINDS for r in getattr(fixed, kind).values()
+        ])  # fmt: skip
+        found = level(schedule(fixed), within_float=False, steps=20)
+        self.assertEqual((len(found.overloads_after), found.moves), (1, ()))
+        assert found.lower_bound is not None and found.finish_after is not None
+        self.assertLessEqual(found.lower_bound, found.finish_after)
+
+    def test_a_bound_names_the_most_there_ever_is(self) -> None:
+        plan = self.plan()
+        later = replace(plan.resources["r"], capacity=0.0, capacity_from=((MONDAY // 1440 + 7, 2.0),))
+        plan = Plan.of([*(r for kind in KINDS for r in getattr(plan, kind).values() if r.key != "r"), later])
+        found = level(schedule(plan), within_float=False)
+        self.assertFalse(found.overloads_after)
+        assert found.bound is not None and found.finish_after is not None
+        self.assertIn("2 × R", argument(plan, found.bound, str))
+        self.assertLessEqual(found.bound.at, found.finish_after)
 
     def test_capacity_that_changes_is_kept(self) -> None:
         rng = random.Random(72)
