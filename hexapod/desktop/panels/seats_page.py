@@ -64,7 +64,7 @@ class SeatsPage(Page):
             box.addWidget(find)
             when = f"{dates.short_day(seat.begin)} to {dates.short_day(seat.end)}"
             what = f"{100 * seat.units:.0f} %, {hours(round(seat.minutes / 60, 1))} · {when}"
-            box.addWidget(label(what, "attention"))
+            box.addWidget(label(what, "attention", wrap=True))
             box.addWidget(label(desk.plan.projects[task.project].name, "small"))
             self.box.addWidget(frame)
         if len(found) > MOST:

@@ -23,7 +23,7 @@ PIECE = 26  # periods that are worked out together
 
 
 class TimeAxis(Protocol):
-    """Whatever has a time scale: the chart, or the staff view."""
+    """Whatever has a time scale, as the chart has."""
 
     scale: TimeScale
 

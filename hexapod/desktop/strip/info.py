@@ -16,14 +16,13 @@ MOST_TASKS = 3
 
 
 class LoadInfo(QFrame):
-    """Beside the canvas in Build; above it in Staff, where all tasks are listed (``most`` of them)."""
+    """Beside the canvas in Build."""
 
-    def __init__(self, desk: Desk, registry: Registry, canvas: LoadCanvas, *, most: int = MOST_TASKS) -> None:
+    def __init__(self, desk: Desk, registry: Registry, canvas: LoadCanvas) -> None:
         super().__init__()
         self.setObjectName("loadInfo")
         self._desk = desk
         self._canvas = canvas
-        self._most = most
         self._who = QComboBox()
         self._who.setObjectName("loadResource")
         self._who.setAccessibleName("Whose load is shown")
@@ -125,14 +124,14 @@ class LoadInfo(QFrame):
             text += f", but {found.peak:g} at once"
         self._say(text, "trouble" if found.is_over else "")
         shares = shares_in(desk.schedule, desk.plan, desk.resource, *period)
-        for share in shares[: self._most]:
+        for share in shares[: MOST_TASKS]:
             task = desk.plan.tasks[share.task]
             project = desk.plan.projects[task.project].name
             self._tasks.addWidget(
                 self._task_button(share.task, f"{task.name}, {hours(share.minutes / 60)} · {project}")
             )
-        if len(shares) > self._most:
-            self._tasks.addWidget(label(f"and {len(shares) - self._most} more", "small"))
+        if len(shares) > MOST_TASKS:
+            self._tasks.addWidget(label(f"and {len(shares) - MOST_TASKS} more", "small"))
 
     def _task_button(self, task_id: str, text: str) -> LineButton:
         button = LineButton(text)
