@@ -138,7 +138,21 @@ class Session:
         if not changes:
             return None
         check(plan, changes)
+        plan, changes = self._held(plan, changes)
         return self._settled(self.compute(), plan, self._signed(changes))
+
+    def _held(self, plan: Plan, changes: Changes) -> tuple[Plan, Changes]:
+        """The edit with what follows from it for tasks that keep their effort."""
+        from hexapod.staffing.holding import what_is_held
+
+        edit = what_is_held(self.plan, plan, changes)
+        if edit is None:
+            return plan, changes
+        draft = plan.draft()
+        edit.change(draft)
+        held, more = draft.finish()
+        check(held, more)
+        return held, changes.then(more)
 
     def undo(self) -> Applied:
         """Take back the last edit."""

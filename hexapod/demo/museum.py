@@ -7,14 +7,14 @@ from pathlib import Path
 
 import platformdirs
 
-from hexapod.demo.plans import GALLERY, PEOPLE, ROLES, ROOF, STORE_MOVE
+from hexapod.demo.plans import GALLERY, LEAVE, PEOPLE, RESERVED, ROLES, ROOF, STORE_MOVE
 from hexapod.formats.assignment_text import parse_assignments
 from hexapod.formats.link_text import parse_links
-from hexapod.formats.pool_text import read_skills
+from hexapod.formats.pool_text import read_share, read_skills
 from hexapod.plan import edits
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Resource, ResourceKind
+from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind
 from hexapod.session import Session
 from hexapod.worktime.clock import day_number
 from hexapod.worktime.lengths import parse_length
@@ -44,6 +44,7 @@ def build_demo(path: Path) -> None:
         watertight = task_at(plan, roof, "3.6")
         assert cleaned and packed and watertight
         session.apply(edits.link(plan, cleaned, packed))
+        _reserve(session, [gallery, store, roof])
         wanted = _at(date(2026, 12, 18), 17)
         session.apply(edits.set_task(plan, watertight, "Want “Watertight” by 18 Dec 2026", target=wanted))
         for project, number, percent in ((gallery, "1.1", 100), (gallery, "1.2", 100), (gallery, "1.3", 60),
@@ -60,13 +61,14 @@ def _set_up(session: Session) -> None:
     museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,), holidays="GB")
     session.apply(edits.save_calendar(session.plan, museum))
     roles, people = _cells(ROLES), _cells(PEOPLE)
+    leave = {who: (CalendarException(_day(first), _day(last)),) for who, first, last in _cells(LEAVE)}
     ranks = ranks_between(None, None, len(roles) + len(people))
     for (name, initials), rank in zip(roles, ranks, strict=False):
-        role = Resource(initials.lower(), name, rank, ResourceKind.ROLE, initials=initials)
+        role = Resource(initials.lower(), name, rank, ResourceKind.ROLE, calendar=CALENDAR, initials=initials)
         session.apply(edits.save_resource(session.plan, role))
     for cells, rank in zip(people, ranks[len(roles) :], strict=True):
         name, initials, kind, capacity, *more = cells
-        role_of, skills = more or ("", "")
+        role_of, skills, section, others = (*more, "", "", "", "")[:4]
         resource = Resource(
             initials.lower(),
             name,
@@ -77,8 +79,29 @@ def _set_up(session: Session) -> None:
             initials=initials,
             role=role_of.lower() or None,
             skills=read_skills(skills),
+            section=section,
+            roles=(others.lower(),) if others else (),
+            leave=leave.get(initials, ()),
         )
         session.apply(edits.save_resource(session.plan, resource))
+
+
+def _reserve(session: Session, projects: list[str]) -> None:
+    for who, project, share, first, last in _cells(RESERVED):
+        resource = next(r.id for r in session.plan.resources.values() if r.initials == who)
+        made = Reservation(
+            edits.new_id(),
+            projects[int(project) - 1],
+            resource,
+            read_share(share),
+            _day(first) if first else None,
+            _day(last) if last else None,
+        )
+        session.apply(edits.save_reservation(session.plan, made))
+
+
+def _day(text: str) -> int:
+    return day_number(date.fromisoformat(text))
 
 
 def _cells(text: str) -> list[list[str]]:

@@ -14,42 +14,42 @@ Moving | RMO
 Glass and garden | RGG
 """
 
-# Name, initials, kind, capacity, role, skills with their level.
+# Name, initials, kind, capacity, role, skills with their level, section, other roles that they can act in.
 PEOPLE = """
-Case technicians | CT | team | 3 | RCW | case fitting 4, glazing
-Case fitter Ansel Fennimore | AF | person | 1 | RCW | case fitting 5, glazing 2
-Case fitter Bryn Tolliver | BT | person | 0.5 | RCW | case fitting
-Joiner Corin Vasper | CV | person | 1 | RCW | joinery 5, case fitting 2
-Conservator Rosa Okonjo | RO | person | 1 | RCO | pinned insects 5, amber 4
-Conservator Milan Adeyo | MA | person | 1 | RCO | skins 4, pest traps 5
-Conservator Edda Quillon | EQ | person | 1 | RCO | pinned insects 3, textiles
-Conservator Tove Marchbank | TM | person | 0.6 | RCO | fluid jars 5, skins
-Conservation trainee Odo Pell | OP | person | 1 | RCO | pinned insects 1, skins 1
-Mount maker Wen Halloran | MW | person | 1 | RCW | mounts 5, joinery 2
-Mount maker Sela Brand | SB | person | 0.5 | RCW | mounts
-Designer Dara Kestrel | DK | person | 1 | RDT | layout 5, graphics 4
-Designer Ivo Lanthorn | IL | person | 1 | RDT | graphics 5
-Writer Hale Birkby | HB | person | 1 | RDT | labels 5
-Writer Una Sorrel | US | person | 0.5 | RDT | labels, signing 4
-Media producer Yun Demirok | YD | person | 1 | RME | film 5, sound 3
-Media producer Pax Ordway | PO | person | 1 | RME | sound 5, interactives 4
-Programmer Lio Cathcart | LC | person | 1 | RME | interactives 5
-Registrar Ines Tamsin | IT | person | 1 | RRE | inventory 5, location scans 4
-Registrar Faro Whitlock | FW | person | 1 | RRE | inventory, location scans
-Registrar's assistant Gwen Idle | GI | person | 1 | RRE | location scans 2
-Project manager Joss Ferro | JF | person | 1 | RDT | planning 5
-Project manager Nell Harrow | NH | person | 1 | RDT | planning 4
-Movers | MV | team | 6 | RMO | packing, carrying 4
-Driver Rook Asher | RA | person | 1 | RMO | driving 5, carrying
-Driver Tamsy Coil | TC | person | 1 | RMO | driving 4
-Glaziers | GZ | team | 4 | RGG | glazing 5, roof work 4
-Glazier Wick Garland | WG | person | 1 | RGG | glazing 4
-Electrician Pia Larkwood | PL | person | 1 | RBS | lighting 5, climate plant 3
-Electrician Oren Bask | OB | person | 1 | RBS | lighting 3
-Climate engineer Sabe Thorne | ST | person | 1 | RBS | climate plant 5
-Caretaker Moll Everley | ME | person | 1 | RBS | alarms 3
-Gardeners | GD | team | 3 | RGG | planting 4
-Gardener Fenn Yarrow | FY | person | 0.5 | RGG | planting
+Case technicians | CT | team | 3 | RCW | case fitting 4, glazing | Exhibitions
+Case fitter Ansel Fennimore | AF | person | 1 | RCW | case fitting 5, glazing 2 | Exhibitions
+Case fitter Bryn Tolliver | BT | person | 0.5 | RCW | case fitting | Exhibitions
+Joiner Corin Vasper | CV | person | 1 | RCW | joinery 5, case fitting 2 | Exhibitions
+Conservator Rosa Okonjo | RO | person | 1 | RCO | pinned insects 5, amber 4 | Collections
+Conservator Milan Adeyo | MA | person | 1 | RCO | skins 4, pest traps 5 | Collections
+Conservator Edda Quillon | EQ | person | 1 | RCO | pinned insects 3, textiles | Collections | RRE
+Conservator Tove Marchbank | TM | person | 0.6 | RCO | fluid jars 5, skins | Collections
+Conservation trainee Odo Pell | OP | person | 1 | RCO | pinned insects 1, skins 1 | Collections | RRE
+Mount maker Wen Halloran | MW | person | 1 | RCW | mounts 5, joinery 2 | Exhibitions
+Mount maker Sela Brand | SB | person | 0.5 | RCW | mounts | Exhibitions
+Designer Dara Kestrel | DK | person | 1 | RDT | layout 5, graphics 4 | Exhibitions
+Designer Ivo Lanthorn | IL | person | 1 | RDT | graphics 5 | Exhibitions
+Writer Hale Birkby | HB | person | 1 | RDT | labels 5 | Exhibitions
+Writer Una Sorrel | US | person | 0.5 | RDT | labels, signing 4 | Exhibitions
+Media producer Yun Demirok | YD | person | 1 | RME | film 5, sound 3 | Exhibitions
+Media producer Pax Ordway | PO | person | 1 | RME | sound 5, interactives 4 | Exhibitions | RDT
+Programmer Lio Cathcart | LC | person | 1 | RME | interactives 5 | Exhibitions
+Registrar Ines Tamsin | IT | person | 1 | RRE | inventory 5, location scans 4 | Collections
+Registrar Faro Whitlock | FW | person | 1 | RRE | inventory, location scans | Collections
+Registrar's assistant Gwen Idle | GI | person | 1 | RRE | location scans 2 | Collections
+Project manager Joss Ferro | JF | person | 1 | RDT | planning 5 | Exhibitions
+Project manager Nell Harrow | NH | person | 1 | RDT | planning 4 | Exhibitions
+Movers | MV | team | 6 | RMO | packing, carrying 4 | Estate
+Driver Rook Asher | RA | person | 1 | RMO | driving 5, carrying | Estate
+Driver Tamsy Coil | TC | person | 1 | RMO | driving 4 | Estate
+Glaziers | GZ | team | 4 | RGG | glazing 5, roof work 4 | Estate
+Glazier Wick Garland | WG | person | 1 | RGG | glazing 4 | Estate | RCW
+Electrician Pia Larkwood | PL | person | 1 | RBS | lighting 5, climate plant 3 | Estate
+Electrician Oren Bask | OB | person | 1 | RBS | lighting 3 | Estate
+Climate engineer Sabe Thorne | ST | person | 1 | RBS | climate plant 5 | Estate
+Caretaker Moll Everley | ME | person | 1 | RBS | alarms 3 | Estate | RMO
+Gardeners | GD | team | 3 | RGG | planting 4 | Estate
+Gardener Fenn Yarrow | FY | person | 0.5 | RGG | planting | Estate
 Scissor lift | SL | equipment | 1
 Freezing chamber | FC | equipment | 1
 Workshop bay | WB | place | 2
@@ -174,4 +174,23 @@ Inside
     Plants brought back | 7d | 4.4 | GD ×3
     Paths cleaned | 3d | 4.3, 4.5 | GD
     Glasshouse opens | 0 | 4.6 |
+"""
+
+# Who, project (by its number), share, from, to: promised before tasks say for what. A role is an open seat.
+RESERVED = """
+JF | 1 | 60 % | |
+JF | 2 | 50 % | |
+JF | 3 | 30 % | |
+LC | 1 | 50 % | 2026-10-05 | 2026-11-30
+IT | 2 | 100 % | 2027-02-01 | 2027-04-30
+FW | 2 | 100 % | 2027-03-01 | 2027-04-30
+GI | 1 | 100 % | 2027-03-01 | 2027-03-31
+RRE | 2 | 200 % | 2027-03-01 | 2027-03-31
+RRE | 3 | 100 % | 2027-03-01 | 2027-03-31
+"""
+
+# Initials, first and last day away.
+LEAVE = """
+HB | 2026-10-12 | 2026-10-16
+SB | 2026-12-07 | 2026-12-18
 """

@@ -13,6 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.dates_kept import DatesKept
 from hexapod.desktop.gap import Gap
+from hexapod.desktop.guard import Guard
 from hexapod.desktop.levelling import Levelling
 from hexapod.desktop.load import Counts, Load
 from hexapod.desktop.plans_shown import Past, Staged
@@ -76,6 +77,7 @@ class Desk(QObject):
         self.current: str | None = None
         self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
         self.levelling = Levelling(self)
+        self.guard = Guard(self)
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
         self._counts = Counts(self)
@@ -239,7 +241,11 @@ class Desk(QObject):
         if self.asks_first:
             self.stage(edit)
             return None
-        return self.session.apply(edit)
+        return self._through_the_door(edit)
+
+    def _through_the_door(self, edit: Edit) -> Applied | None:
+        """None where the capacity guard stops it."""
+        return None if self.guard.stops(edit) else self.session.apply(edit)
 
     def do(self, edit: Edit) -> bool:
         """Carry out an edit; a refusal is said where everything is said."""
@@ -253,7 +259,7 @@ class Desk(QObject):
         """Show what an edit would do before it is taken. ``HexapodError`` if it would be refused."""
         after = self.preview_or_refuse(edit)
         if after is None:
-            self.session.apply(edit)
+            self._through_the_door(edit)
             return
         self.staged = Staged(edit, after)
         self.show_ghost(after)
@@ -264,7 +270,7 @@ class Desk(QObject):
         staged = self._unstage()
         if staged is not None:
             try:
-                self.session.apply(staged.edit)
+                self._through_the_door(staged.edit)
             except HexapodError as error:
                 self.told.emit(str(error), "trouble", False)
 
@@ -452,6 +458,7 @@ class Desk(QObject):
             self.show_proposal(None)
         self.moved = applied.shift().by_slot()
         self.last, self.staged = applied, None
+        self.guard.forget()
         if is_elsewhere:
             self.on_show.look_elsewhere()
             self.looked_at_changed.emit()

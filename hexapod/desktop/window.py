@@ -216,13 +216,13 @@ class Window(QMainWindow):
             return self.link.main_part
         if self.shows("month"):
             return self.month.canvas
-        return self.staff.grid if self.shows("staff") else self.grid
+        return self.staff.main_part if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
         between = [self.chart, self.build.info.first_field] if self.shows("build") else []
         if self.shows("staff"):
-            between = [w for w in (self.staff.behind.first_task,) if w is not None]
+            between = [w for w in (self.staff.behind.first_task,) if w is not None and w.isVisible()]
         side = self.side.first_field()
         parts = [self._main_part(), *between, side, self.find_box]
         focused = QApplication.focusWidget()
@@ -277,7 +277,8 @@ class Window(QMainWindow):
             if self.desk.staged is not None:
                 self.desk.drop_staged()
             elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
-                      or (self.shows("month") and self.month.canvas.cancel())):  # fmt: skip
+                      or (self.shows("month") and self.month.canvas.cancel())
+                      or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
                 self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)

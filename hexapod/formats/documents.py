@@ -10,6 +10,7 @@ from hexapod.plan.records import (
     FieldKind,
     FieldValue,
     Gap,
+    Held,
     LagOn,
     LimitKind,
     LinkType,
@@ -91,6 +92,8 @@ class TaskEntry(Entry):
     repeats: str = ""
     occurrence: str | None = None
     percent: float = 0
+    effort: int | None = None
+    keeps: Held = Held.DURATION
 
 
 class LinkEntry(Entry):
@@ -155,6 +158,17 @@ class AssignmentEntry(Entry):
     curve: Curve = Curve.FLAT
 
 
+class ReservationEntry(Entry):
+    """Somebody, or anybody of a role, is promised to a project: at ``units``, from one day to another."""
+
+    id: str
+    project: str
+    resource: str
+    units: float = 1.0
+    first: str | None = field(name="from", default=None)
+    last: str | None = field(name="to", default=None)
+
+
 class FieldEntry(Entry):
     """One of a person's own fields; ``fields`` of a task holds its values by name."""
 
@@ -182,5 +196,6 @@ class PlanDocument(Entry):
     links: list[LinkEntry] = []
     resources: list[ResourceEntry] = []
     assignments: list[AssignmentEntry] = []
+    reservations: list[ReservationEntry] = []
     fields: list[FieldEntry] = []
     comments: list[CommentEntry] = []

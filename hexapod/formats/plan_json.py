@@ -12,19 +12,26 @@ from hexapod.errors import BadFile, BadText
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
-    CapacityEntry,
     CommentEntry,
     Entry,
     ExceptionEntry,
     FieldEntry,
-    LimitEntry,
     LinkEntry,
     PlanDocument,
     ProjectEntry,
-    RateEntry,
+    ReservationEntry,
     ResourceEntry,
     SkillEntry,
     TaskEntry,
+)
+from hexapod.formats.plan_entries import (
+    WEEKDAYS,
+    assignment_entry,
+    calendar_entry,
+    project_entry,
+    reservation_entry,
+    resource_entry,
+    task_entry,
 )
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
@@ -41,17 +48,17 @@ from hexapod.plan.records import (
     Link,
     Project,
     Record,
+    Reservation,
     Resource,
     Skill,
     Task,
 )
 from hexapod.plan.validity import InvalidRecord, check_whole
-from hexapod.worktime.clock import date_of, day_number, iso
+from hexapod.worktime.clock import day_number, iso
 from hexapod.worktime.dates import parse_moment
 
 FORMAT, VERSION = "hexapod-plan", 1
 LARGEST = 128 * 1024 * 1024  # bytes
-WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
 class _Place(BadFile):
@@ -90,15 +97,16 @@ def write_plan(plan: Plan) -> bytes:
     document = PlanDocument(
         FORMAT,
         VERSION,
-        [_calendar_entry(c) for c in sorted(plan.calendars.values(), key=lambda c: c.id)],
-        [_project_entry(p) for p in plan.projects_in_order()],
-        [_task_entry(plan.tasks[t]) for t in position],
+        [calendar_entry(c) for c in sorted(plan.calendars.values(), key=lambda c: c.id)],
+        [project_entry(p) for p in plan.projects_in_order()],
+        [task_entry(plan.tasks[t]) for t in position],
         [
             LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap)
             for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
-        [_resource_entry(r) for r in plan.resources_in_order()],
-        [_assignment_entry(a) for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))],
+        [resource_entry(r) for r in plan.resources_in_order()],
+        [assignment_entry(a) for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))],
+        [reservation_entry(r) for p in plan.projects_in_order() for r in plan.reservations_of(p.id)],
         [FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula) for f in plan.fields_in_order()],
         [
             CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
@@ -160,6 +168,8 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         put("resources", i, _resource(resource, rank, f"$.resources[{i}]"))
     for i, assignment in enumerate(document.assignments):
         put("assignments", i, _assignment(assignment, f"$.assignments[{i}]"))
+    for i, reservation in enumerate(document.reservations):
+        put("reservations", i, _reservation(reservation, f"$.reservations[{i}]"))
     for i, (field, rank) in enumerate(_ranked(document.fields)):
         _named(field.id, f"$.fields[{i}]")
         put("fields", i, Field(
@@ -320,6 +330,8 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         entry.repeats,
         _time(entry.occurrence, f"{place}.occurrence"),
         entry.percent,
+        entry.effort,
+        entry.keeps,
     )
 
 
@@ -368,122 +380,21 @@ def _assignment(entry: AssignmentEntry, place: str) -> Assignment:
     )
 
 
+def _reservation(entry: ReservationEntry, place: str) -> Reservation:
+    _named(entry.id, place)
+    return Reservation(
+        entry.id,
+        entry.project,
+        entry.resource,
+        entry.units,
+        None if entry.first is None else _day(entry.first, f"{place}.from"),
+        None if entry.last is None else _day(entry.last, f"{place}.to"),
+    )
+
+
 def _smallest(money: float, place: str) -> int:
     """Money in its smallest unit."""
     found = Decimal(repr(money)) * 100
     if found != found.to_integral_value():
         raise _Place(place, f"{money!r} is no amount of money with two places")
     return int(found)
-
-
-def _hours(intervals: tuple[Interval, ...]) -> list[str]:
-    return [f"{b // 60:02}:{b % 60:02}-{_hour(e)}" for b, e in intervals]
-
-
-def _hour(end: int) -> str:
-    """The end of an interval; beyond midnight it is the hour of the next day."""
-    within = end if end <= DAY else end - DAY
-    return f"{within // 60:02}:{within % 60:02}"
-
-
-def _calendar_entry(calendar: Calendar) -> CalendarEntry:
-    week = {d: _hours(day) for d, day in zip(WEEKDAYS, calendar.week, strict=True) if day is not None}
-    return CalendarEntry(
-        calendar.id,
-        calendar.name,
-        calendar.base,
-        week,
-        _exception_entries(calendar.exceptions),
-        calendar.holidays,
-        calendar.day_minutes / 60,
-        calendar.week_minutes / 60,
-        calendar.month_days,
-    )
-
-
-def _exception_entries(exceptions: tuple[CalendarException, ...]) -> list[ExceptionEntry]:
-    return [
-        ExceptionEntry(None, None, _hours(e.working), e.rule, e.name)
-        if e.rule
-        else ExceptionEntry(
-            date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat(), _hours(e.working), "", e.name
-        )
-        for e in exceptions
-    ]
-
-
-def _assignment_entry(a: Assignment) -> AssignmentEntry:
-    first, last = (None if day is None else date_of(day).isoformat() for day in (a.first_day, a.last_day))
-    return AssignmentEntry(a.task, a.resource, a.units, a.hours_a_day, a.total, first, last, a.curve)
-
-
-def _resource_entry(r: Resource) -> ResourceEntry:
-    return ResourceEntry(
-        id=r.id,
-        name=r.name,
-        kind=r.kind,
-        capacity=r.capacity,
-        calendar=r.calendar,
-        initials=r.initials,
-        leave=_exception_entries(r.leave),
-        email=r.email,
-        role=r.role,
-        roles=list(r.roles),
-        team=r.team,
-        skills=[s.name if s.level == Skill(s.name).level else SkillEntry(s.name, s.level) for s in r.skills],
-        group=r.section,
-        rate=r.rate / 100,
-        rate_from=[RateEntry(date_of(day).isoformat(), rate / 100) for day, rate in r.rate_from],
-        capacity_from=[CapacityEntry(date_of(day).isoformat(), units) for day, units in r.capacity_from],
-    )
-
-
-def _iso(minutes: int | None) -> str | None:
-    return None if minutes is None else iso(minutes)
-
-
-def _project_entry(p: Project) -> ProjectEntry:
-    return ProjectEntry(
-        p.id,
-        iso(p.start),
-        p.name,
-        p.calendar,
-        _iso(p.status_date),
-        _iso(p.target_finish),
-        p.priority,
-        p.critical_float,
-        p.near_critical_float,
-        p.direction,
-        _iso(p.finish),
-        p.gap,
-        p.unit,
-        p.folder,
-        p.archived,
-    )
-
-
-def _task_entry(t: Task) -> TaskEntry:
-    return TaskEntry(
-        id=t.id,
-        project=t.project,
-        parent=t.parent,
-        name=t.name,
-        kind=t.kind,
-        duration=t.duration,
-        elapsed=t.elapsed,
-        calendar=t.calendar,
-        priority=t.priority,
-        pinned=t.pinned,
-        as_late_as_possible=t.as_late_as_possible,
-        limits=[LimitEntry(limit.kind, iso(limit.at), limit.by) for limit in t.limits],
-        target=_iso(t.target),
-        hold=t.hold,
-        stream=t.stream,
-        notes=t.notes,
-        tags=list(t.tags),
-        fields=dict(t.fields),
-        attachments=list(t.attachments),
-        repeats=t.repeats,
-        occurrence=_iso(t.occurrence),
-        percent=t.percent,
-    )

@@ -6,7 +6,8 @@ import re
 from collections.abc import Callable
 
 from hexapod.errors import BadText
-from hexapod.plan.records import DAY, Skill
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY, ResourceKind, Skill
 from hexapod.worktime.clock import date_of
 
 USUAL = Skill("").level
@@ -57,3 +58,27 @@ def read_steps(text: str, read_day: Callable[[str], int]) -> tuple[float, tuple[
     if first is None:
         raise BadText("How much there is to begin with is missing.")
     return first, tuple(sorted(later.items()))
+
+
+def read_share(text: str) -> float:
+    """``50 %`` or ``0.5``, of one unit. ``BadText`` for anything else."""
+    is_percent = text.endswith("%")
+    try:
+        found = float(text.removesuffix("%").strip().replace(",", ".")) / (100 if is_percent else 1)
+    except ValueError:
+        raise BadText(f"“{text}” is no share, such as 50 %.") from None
+    if not 0.001 <= found <= 10_000:
+        raise BadText("A share must be more than 0 %.")
+    return round(found, 3)
+
+
+def read_roles(plan: Plan, text: str) -> tuple[str, ...]:
+    """Ids of roles by their names or initials. ``BadText`` for one that there is not."""
+    known = {n.casefold(): r.id for r in plan.resources.values() if r.kind is ResourceKind.ROLE
+             for n in (r.name, r.initials) if n}  # fmt: skip
+    found = []
+    for name in filter(None, (part.strip() for part in text.split(","))):
+        if name.casefold() not in known:
+            raise BadText(f"There is no role “{name}”. Add it to the pool first.")
+        found.append(known[name.casefold()])
+    return tuple(dict.fromkeys(found))

@@ -11,7 +11,19 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from msgspec import Struct
 
-from hexapod.plan.records import KINDS, Assignment, Calendar, Comment, Field, Link, Project, Record, Resource, Task
+from hexapod.plan.records import (
+    KINDS,
+    Assignment,
+    Calendar,
+    Comment,
+    Field,
+    Link,
+    Project,
+    Record,
+    Reservation,
+    Resource,
+    Task,
+)
 
 if TYPE_CHECKING:
     from hexapod.plan.plan import Plan
@@ -28,6 +40,7 @@ class Changes(Struct, frozen=True, omit_defaults=True):
     links: tuple[tuple[Link | None, Link | None], ...] = ()
     resources: tuple[tuple[Resource | None, Resource | None], ...] = ()
     assignments: tuple[tuple[Assignment | None, Assignment | None], ...] = ()
+    reservations: tuple[tuple[Reservation | None, Reservation | None], ...] = ()
     fields: tuple[tuple[Field | None, Field | None], ...] = ()
     comments: tuple[tuple[Comment | None, Comment | None], ...] = ()
 

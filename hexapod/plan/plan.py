@@ -29,6 +29,7 @@ from hexapod.plan.records import (
     LinkKey,
     Project,
     Record,
+    Reservation,
     Resource,
     Task,
 )
@@ -51,6 +52,7 @@ class Plan:
         "links",
         "links_at",
         "projects",
+        "reservations",
         "resources",
         "series",
         "tasks",
@@ -63,6 +65,7 @@ class Plan:
     links: Map[LinkKey, Link]
     resources: Map[str, Resource]
     assignments: Map[AssignmentKey, Assignment]
+    reservations: Map[str, Reservation]
     fields: Map[str, Field]
     comments: Map[str, Comment]
     # Look-ups, derived from the records.
@@ -142,6 +145,11 @@ class Plan:
     def comments_about(self, task_id: str) -> list[Comment]:
         """From the first to the last."""
         return sorted((self.comments[c] for c in self.comments_on.get(task_id, ())), key=lambda c: (c.at, c.id))
+
+    def reservations_of(self, project: str) -> list[Reservation]:
+        """Who is promised to a project, in the order of the resources."""
+        found = [r for r in self.reservations.values() if r.project == project]
+        return sorted(found, key=lambda r: (self.resources[r.resource].rank, r.first_day or 0, r.id))
 
     def fields_in_order(self) -> list[Field]:
         return sorted(self.fields.values(), key=lambda f: (f.rank, f.id))

@@ -39,6 +39,14 @@ class LimitKind(StrEnum):
     MUST_FINISH = "must_finish"
 
 
+class Held(StrEnum):
+    """What of a task stays as it is when another changes: effort = duration x rate."""
+
+    DURATION = "duration"
+    EFFORT = "effort"
+    RATE = "rate"
+
+
 class TaskKind(StrEnum):
     """A milestone is a moment even where it has a duration; a span stretches between the tasks it is linked to."""
 
@@ -184,7 +192,8 @@ class Task(Record, frozen=True):
     before the start. ``target`` is the date the finish is wanted by. An ``elapsed`` duration runs round the
     clock. ``repeats`` makes a summary the series of its occurrences (RFC 5545, with DTSTART);
     ``occurrence`` is the moment at which the rule puts one of them. ``percent`` is how much is done, 0 to 100;
-    that of a summary follows from what is below it.
+    that of a summary follows from what is below it. ``effort`` is what the work takes in all, in minutes of work, where
+    somebody has said so; ``keeps`` is what stays when duration, effort or rate changes.
     """
 
     id: str
@@ -210,6 +219,8 @@ class Task(Record, frozen=True):
     repeats: str = ""
     occurrence: int | None = None
     percent: float = 0.0
+    effort: int | None = None
+    keeps: Held = Held.DURATION
 
     @property
     def key(self) -> str:
@@ -312,6 +323,24 @@ class Assignment(Record, frozen=True):
         return (self.task, self.resource)
 
 
+class Reservation(Record, frozen=True):
+    """Somebody is promised to a project: at a rate of ``units``, from the first day to the last (since 1970-01-01).
+
+    None is from the project's start on, or up to its finish. Of a role it is an open seat on the project.
+    """
+
+    id: str
+    project: str
+    resource: str
+    units: float = 1.0
+    first_day: int | None = None
+    last_day: int | None = None
+
+    @property
+    def key(self) -> str:
+        return self.id
+
+
 class Field(Record, frozen=True):
     """One of a person's own fields. ``choices`` are those of a choice, ``formula`` what a computed one says."""
 
@@ -348,6 +377,7 @@ KINDS: dict[str, type[Record]] = {
     "links": Link,
     "resources": Resource,
     "assignments": Assignment,
+    "reservations": Reservation,
     "fields": Field,
     "comments": Comment,
 }

@@ -23,6 +23,7 @@ from hexapod.plan.records import (
     Interval,
     Link,
     Project,
+    Reservation,
     Resource,
     ResourceKind,
     Task,
@@ -96,6 +97,8 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The priority of “{task.name}” must be between 0 and 1000."
     if not 0 <= task.percent <= 100:
         return f"How much of “{task.name}” is done must be between 0 and 100 %."
+    if task.effort is not None and not 1 <= task.effort <= LONGEST:
+        return f"The effort of “{task.name}” must be more than none, and less than a hundred years."
     if task.calendar is not None and not _is_calendar(plan, task.calendar):
         return f"“{task.name}” uses a calendar “{task.calendar}” that does not exist."
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]
@@ -188,6 +191,22 @@ def _assignment(plan: Plan, assignment: Assignment) -> str | None:
         return f"A date {where} lies outside 1970 to 2129."
     if first is not None and last is not None and last < first:
         return f"The work {where} would end before it begins."
+    return None
+
+
+def _reservation(plan: Plan, reservation: Reservation) -> str | None:
+    if reservation.project not in plan.projects:
+        return f"A reservation names a project “{reservation.project}” that does not exist."
+    if reservation.resource not in plan.resources:
+        return f"A reservation names someone, “{reservation.resource}”, who is not among the resources."
+    where = f"of {plan.resources[reservation.resource].name} for “{plan.projects[reservation.project].name}”"
+    if not (math.isfinite(reservation.units) and 0.001 <= reservation.units <= 10_000):
+        return f"The share {where} must be more than 0 %."
+    first, last = reservation.first_day, reservation.last_day
+    if not all(_is_time(day * DAY) for day in (first, last) if day is not None):
+        return f"A date {where} lies outside 1970 to 2129."
+    if first is not None and last is not None and last < first:
+        return f"The reservation {where} would end before it begins."
     return None
 
 
@@ -327,6 +346,8 @@ def _removed_resource(plan: Plan, resource: Resource) -> str | None:
     tasks = plan.used_by.get(resource.id)
     if tasks:
         return f"“{resource.name}” is still assigned to {len(tasks)} tasks."
+    if any(r.resource == resource.id for r in plan.reservations.values()):
+        return f"“{resource.name}” is still reserved for a project."
     for other in plan.resources.values():
         if resource.id in (other.role, other.team, *other.roles):
             return f"“{other.name}” still belongs to “{resource.name}”."
@@ -335,6 +356,8 @@ def _removed_resource(plan: Plan, resource: Resource) -> str | None:
 
 def _removed_project(plan: Plan, project: Project) -> str | None:
     tasks = plan.children.get((project.id, None))
+    if any(r.project == project.id for r in plan.reservations.values()):
+        return f"Somebody is still reserved for “{project.name}”."
     return f"“{project.name}” still has {len(tasks)} rows." if tasks else None
 
 
@@ -366,6 +389,7 @@ _RULES: dict[str, Any] = {
     "tasks": _task,
     "links": _link,
     "assignments": _assignment,
+    "reservations": _reservation,
     "resources": _resource,
     "projects": _project,
     "calendars": _calendar,

@@ -1,4 +1,4 @@
-"""Load and capacity of a resource by period, exactly the integral of rate over working time."""
+"""Load and capacity by period, exactly the integral of rate over working time."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Share:
 
 
 @njit(cache=True, nogil=True)
-def _add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints) -> None:
+def add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints) -> None:
     """Add millionths of minutes to each period that the task runs in."""
     first = max(int(np.searchsorted(edges, start, side="right")) - 1, 0)
     for p in range(first, len(edges) - 1):
@@ -41,7 +41,7 @@ def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -
     """Millionths of minutes in each period [edges[i], edges[i + 1])."""
     total = np.zeros(len(edges) - 1, dtype=np.int64)
     for _, units, calendar, start, finish in _runs(schedule, plan, resource):
-        _add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)  # type: ignore[union-attr]
+        add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)  # type: ignore[union-attr]
     return total
 
 
@@ -81,8 +81,51 @@ def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: in
     found: dict[str, int] = {}
     for task_id, units, calendar, start, finish in _runs(schedule, plan, resource):
         total = np.zeros(1, dtype=np.int64)
-        _add_load(network.timing.pool, calendar, start, finish, units, edges, total)
+        add_load(network.timing.pool, calendar, start, finish, units, edges, total)
         if total[0]:
             found[task_id] = found.get(task_id, 0) + int(total[0])
     shares = [Share(task, minutes / PARTS) for task, minutes in found.items()]
     return sorted(shares, key=lambda share: (-share.minutes, share.task))
+
+
+def load_by_row(schedule: Schedule, demand: Demand, edges: Ints, rows: Ints, count: int) -> tuple[Ints, Ints]:
+    """Millionths of minutes, and how many tasks, by row and period. ``rows`` says of each entry of the demand to which
+    of ``count`` rows it is added; -1 is to none."""
+    network = schedule.network
+    assert network is not None
+    keep = (network.structure.leaf[demand.task] == 1) & (demand.own == 1) & (rows >= 0)
+    runs = demand.runs(schedule, np.flatnonzero(keep))
+    row = rows[keep][runs.row]
+    total, counts = (np.zeros((count, len(edges) - 1), dtype=np.int64) for _ in range(2))
+    _add_all(
+        network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row, edges, total, counts
+    )
+    return total, counts
+
+
+@njit(cache=True, nogil=True)
+def _add_all(
+    pool: CalendarPool,
+    calendar: Ints,
+    start: Ints,
+    finish: Ints,
+    units: Ints,
+    entry: Ints,
+    row: Ints,
+    edges: Ints,
+    total: Ints,
+    counts: Ints,
+) -> None:
+    counted = np.full(total.shape, -1, dtype=np.int64)
+    for i in range(len(start)):
+        first = max(int(np.searchsorted(edges, start[i], side="right")) - 1, 0)
+        for p in range(first, len(edges) - 1):
+            if edges[p] >= finish[i]:
+                break
+            begin, end = max(edges[p], start[i]), min(edges[p + 1], finish[i])
+            if begin < end:
+                work = worked(pool, calendar[i], end) - worked(pool, calendar[i], begin)
+                total[row[i], p] += units[i] * work
+                if work > 0 and counted[row[i], p] != entry[i]:
+                    counts[row[i], p] += 1
+                    counted[row[i], p] = entry[i]

@@ -10,34 +10,26 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.capacity import PARTS, pooled
+from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.load import capacity_by_period
+from hexapod.staffing.grouping import Grouping, groups, is_seat
+from hexapod.staffing.load import capacity_by_period, load_by_row
 from hexapod.staffing.overloads import Overload, excess_within
-from hexapod.worktime.arithmetic import worked
-from hexapod.worktime.calendars import CalendarPool, Ints
+from hexapod.staffing.reserved import reserved_hours
+from hexapod.worktime.calendars import Ints
 
 Floats = NDArray[np.float64]
-PLURALS = {
-    ResourceKind.PERSON: "People",
-    ResourceKind.TEAM: "Teams",
-    ResourceKind.ROLE: "Roles",
-    ResourceKind.EQUIPMENT: "Equipment",
-    ResourceKind.PLACE: "Places",
-}
 
 
 @dataclass(frozen=True)
 class LoadRow:
     """A resource, or a group of them (``resource`` None), with hours by period. ``excess`` are hours beyond capacity
-    at some moment; ``tasks`` counts what is worked on. Open seats of a role are a row of their own: what it asks for
-    nobody has yet."""
+    at some moment; ``tasks`` counts what is worked on, ``reserved`` is what projects are promised. Open seats of a
+    role are a row of their own: what it asks for nobody has yet, on tasks and (``reserved``) on projects."""
 
     title: str
     resource: str | None
@@ -46,6 +38,7 @@ class LoadRow:
     capacity: Floats
     excess: Floats
     tasks: Ints
+    reserved: Floats
     is_seat: bool = False
 
     def is_over(self, period: int) -> bool:
@@ -71,46 +64,31 @@ def load_table(
     edges: Ints,
     projects: Collection[str] | None = None,
     folded: Collection[str] = (),
+    by: Grouping = Grouping.ROLE,
 ) -> LoadTable:
     """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members."""
-    loads, counts = _loads(schedule, plan, demand, edges, projects)
+    loads, counts = _loads(schedule, demand, edges, projects)
     excess = _excess(schedule, demand, overloads, edges)
     index = {r: i for i, r in enumerate(demand.resources)}
     rows: list[LoadRow] = []
-    for title, members in groups(plan):
-        mine, beyond = [], np.zeros(len(edges) - 1)
+    reserved = reserved_hours(schedule, plan, edges, projects)
+    none = np.zeros(len(edges) - 1)
+    for title, members in groups(plan, by):
+        mine, beyond = [], none
         for resource in members:
             i = index[resource.id]
-            load, is_seat = loads[i] / (60 * PARTS), bool(pooled(plan, resource.id))
-            if is_seat:
+            load, promised = loads[i] / (60 * PARTS), reserved.get(resource.id, none)
+            who = (resource.id, (resource.id,))
+            if is_seat(plan, resource):
                 beyond = beyond + excess[i]
-                none = np.zeros(len(edges) - 1)
-                title_of = f"Open seats: {resource.name}"
-                mine.append(LoadRow(title_of, resource.id, (resource.id,), load, none, none, counts[i], True))
+                mine.append(LoadRow(f"Open seats: {resource.name}", *who, load, none, none, counts[i], promised, True))
                 continue
             capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * PARTS)
-            mine.append(LoadRow(resource.name, resource.id, (resource.id,), load, capacity, excess[i], counts[i]))
+            mine.append(LoadRow(resource.name, *who, load, capacity, excess[i], counts[i], promised))
         rows.append(_total(title, mine, beyond))
         if title not in folded:
             rows += mine
     return LoadTable(edges, tuple(rows))
-
-
-def groups(plan: Plan) -> list[tuple[str, list[Resource]]]:
-    """Resources by role, or by what they are listed under, or by what they are; the roles first."""
-    in_order = plan.resources_in_order()
-    found: dict[str, list[Resource]] = {r.name: [] for r in in_order if r.kind is ResourceKind.ROLE}
-    for resource in in_order:
-        is_unused_role = resource.kind is ResourceKind.ROLE and not plan.used_by.get(resource.id)
-        if resource.kind is ResourceKind.MATERIAL or is_unused_role:
-            continue
-        role = plan.resources.get(resource.role or "")
-        if resource.kind is ResourceKind.ROLE:
-            title = resource.name
-        else:
-            title = role.name if role is not None else resource.section or PLURALS[resource.kind]
-        found.setdefault(title, []).append(resource)
-    return [(title, members) for title, members in found.items() if members]
 
 
 def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
@@ -127,56 +105,19 @@ def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
         summed(lambda m: m.capacity),
         np.maximum(summed(lambda m: m.excess), beyond),
         np.sum([m.tasks for m in members], axis=0),
+        summed(lambda m: m.reserved),
     )
 
 
-def _loads(
-    schedule: Schedule, plan: Plan, demand: Demand, edges: Ints, projects: Collection[str] | None
-) -> tuple[Ints, Ints]:
+def _loads(schedule: Schedule, demand: Demand, edges: Ints, projects: Collection[str] | None) -> tuple[Ints, Ints]:
     """Millionths of minutes, and how many tasks, by resource and period."""
     network = schedule.network
     assert network is not None
-    count = len(demand.resources)
-    row = np.repeat(np.arange(count), np.diff(demand.first))
-    keep = (network.structure.leaf[demand.task] == 1) & (demand.own == 1)
+    rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
     if projects is not None:
         chosen = [i for i, p in enumerate(network.projects) if p in projects]
-        keep &= np.isin(network.tasks.project[demand.task], chosen)
-    runs = demand.runs(schedule, np.flatnonzero(keep))
-    row = row[keep][runs.row]
-    total, counts = (np.zeros((count, len(edges) - 1), dtype=np.int64) for _ in range(2))
-    _add_all(
-        network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row, edges, total, counts
-    )
-    return total, counts
-
-
-@njit(cache=True, nogil=True)
-def _add_all(
-    pool: CalendarPool,
-    calendar: Ints,
-    start: Ints,
-    finish: Ints,
-    units: Ints,
-    entry: Ints,
-    row: Ints,
-    edges: Ints,
-    total: Ints,
-    counts: Ints,
-) -> None:
-    counted = np.full(total.shape, -1, dtype=np.int64)
-    for i in range(len(start)):
-        first = max(int(np.searchsorted(edges, start[i], side="right")) - 1, 0)
-        for p in range(first, len(edges) - 1):
-            if edges[p] >= finish[i]:
-                break
-            begin, end = max(edges[p], start[i]), min(edges[p + 1], finish[i])
-            if begin < end:
-                work = worked(pool, calendar[i], end) - worked(pool, calendar[i], begin)
-                total[row[i], p] += units[i] * work
-                if work > 0 and counted[row[i], p] != entry[i]:
-                    counts[row[i], p] += 1
-                    counted[row[i], p] = entry[i]
+        rows = np.where(np.isin(network.tasks.project[demand.task], chosen), rows, -1)
+    return load_by_row(schedule, demand, edges, rows, len(demand.resources))
 
 
 def _excess(schedule: Schedule, demand: Demand, overloads: Sequence[Overload], edges: Ints) -> Floats:

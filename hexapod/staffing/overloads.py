@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,13 +31,16 @@ class Overload:
     tasks: tuple[str, ...]
 
 
-def overloads(schedule: Schedule, demand: Demand) -> list[Overload]:
-    """Every overload, by resource and time. Pauses in which nobody works do not part one into two."""
+def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> list[Overload]:
+    """Every overload, or those of some resources, by resource and time. Pauses in which nobody works do not part one
+    into two."""
     network = schedule.network
     assert network is not None
     leaf = network.structure.leaf
     found: list[Overload] = []
     for r, resource in enumerate(demand.resources):
+        if only is not None and resource not in only:
+            continue
         rows = demand.of_resource(r)
         task = demand.task[rows]
         rows = rows[(leaf[task] == 1) & (schedule.duration[task] > 0)]

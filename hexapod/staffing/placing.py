@@ -57,12 +57,13 @@ class Ground:
 @dataclass(frozen=True)
 class Scope:
     """What is levelled: tasks of some projects only, against what the others hold; some resources only; only what
-    starts from one moment up to another."""
+    starts from one moment up to another; some tasks only."""
 
     projects: Collection[str] | None = None
     resources: Collection[str] | None = None
     begin: int | None = None
     end: int | None = None
+    tasks: Collection[str] | None = None
 
 
 def movable_tasks(now: Schedule, scope: Scope) -> Ints:
@@ -77,6 +78,7 @@ def movable_tasks(now: Schedule, scope: Scope) -> Ints:
     fixing = {LimitKind.MUST_START, LimitKind.MUST_FINISH}
     for task in network.plan.tasks.values():
         is_elsewhere = scope.projects is not None and task.project not in scope.projects
+        is_elsewhere = is_elsewhere or (scope.tasks is not None and task.id not in scope.tasks)
         if task.pinned or is_elsewhere or any(limit.kind in fixing for limit in task.limits):
             found[network.interning.slots[task.id]] = 0
     return found

@@ -11,7 +11,7 @@ import msgspec
 from hexapod.plan.records import KINDS, Record
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 4
+VERSION = 5
 
 KEYS = {"links": ("predecessor", "successor", "type"), "assignments": ("task", "resource")}
 REFERENCES = {
@@ -21,6 +21,8 @@ REFERENCES = {
     ("links", "successor"): "tasks(id)",
     ("assignments", "task"): "tasks(id)",
     ("assignments", "resource"): "resources(id)",
+    ("reservations", "project"): "projects(id)",
+    ("reservations", "resource"): "resources(id)",
     ("comments", "task"): "tasks(id)",
 }
 DATES = (

@@ -27,6 +27,7 @@ from hexapod.plan.records import (
     Link,
     Project,
     Record,
+    Reservation,
     Resource,
     Task,
 )
@@ -35,7 +36,7 @@ from hexapod.store.schema import DATES
 from hexapod.store.workspace import uncollected
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 1  # of the copy; another one is not read
+FORM = 2  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 _COLUMNS = (*DATES, "critical", "longest_path")
 
@@ -49,6 +50,7 @@ class Pieces(msgspec.Struct, frozen=True):
     links: list[Link]
     resources: list[Resource]
     assignments: list[Assignment]
+    reservations: list[Reservation]
     fields: list[Field]
     comments: list[Comment]
     slots: list[str] = []

@@ -125,13 +125,13 @@ class Staff(WindowCase):
         QTest.mouseClick(self.load.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         self.assertEqual(self.desk.resource, "bo")
         at = self.load.begin_of_period
-        measure = self.window.staff.measure
+        measure = self.window.staff.tools["load"].measure
         said = {}
         for show in (Show.PERCENT, Show.TASKS, Show.ROOM, Show.HOURS):
             measure.activated.emit(measure.findData(show))
             assert self.load.table is not None
             said[show] = self.load.cell_text(self.load.table.rows[1], 0)
-        self.assertEqual(list(said.values()), ["120 %", "3", "-8 h", "48 h"])
+        self.assertEqual(list(said.values()), ["120 %", "3", "−8 h", "48 h"])
         for name in ("Day", "Month", "Week", "This project", "All projects"):
             button = next(b for b in self.window.staff.findChildren(QPushButton) if b.text() == name)
             button.click()
@@ -155,7 +155,7 @@ class Staff(WindowCase):
         self.assertEqual(self.titles()[:2], ["Glass", "Open seats: Glass"])
         assert self.load.table is not None
         self.load.look_at(1, int(self.load.table.rows[1].load.argmax()))
-        self.assertIn("16 h that nobody does yet", self.said_behind())
+        self.assertIn("16 h of tasks that nobody does yet", self.said_behind())
         find = self.window.staff.behind.findChild(QPushButton, f"find {task}")
         assert find is not None
         find.click()

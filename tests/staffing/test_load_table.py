@@ -18,11 +18,12 @@ from hexapod.schedule.engine import schedule
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.effort import effort_of
+from hexapod.staffing.grouping import groups
 from hexapod.staffing.levelling import level
 from hexapod.staffing.load import shares_in
-from hexapod.staffing.load_table import LoadTable, groups, load_table
+from hexapod.staffing.load_table import LoadTable, load_table
 from hexapod.staffing.overloads import overloads
-from hexapod.staffing.seats import seats, sitters
+from hexapod.staffing.seats import seats, sitters, split
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import demand_by_minute, overloaded_minutes
 from tests.support import DAY, MONDAY, project, random_plan, tasks
@@ -222,7 +223,8 @@ class Seats(unittest.TestCase):
             self.assertEqual((len(moved.overloads_after), bool(moved.moves)), (0, short > 0))
         fitting = sitters(found, plan, seats(found, plan)[0], 0.5)
         self.assertEqual([(s.resource, s.over) for s in fitting], [("bo", 0.0), ("ada", 20 * 60.0)])
-        filled = edits.fill_seat(plan, "b", "glass", "bo", 0.5).applied_to(plan)
+        taken, rest = split(found, plan, seats(found, plan)[0], "bo", 0.5)
+        filled = edits.fill_seat(plan, "glass", taken, rest).applied_to(plan)
         self.assertEqual(
             {r: x.units for (_, r), x in filled.assignments.items()}, {"ada": 1.0, "glass": 0.5, "bo": 0.5}
         )

@@ -224,6 +224,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("staff.add", "Add a person or equipment…", commands.new_resource, "Staff", "Ctrl+Shift+P", "user-plus",
            enabled=_writable),
     Action("staff.seats", "Open seats", commands.show_seats, "Staff", "Ctrl+Shift+G"),
+    Action("staff.reserve", "Reserve for a project…", commands.show_reservations, "Staff", "Ctrl+Shift+R"),
+    Action("staff.guard", "Capacity guard on or off", commands.turn_guard, "Staff", "Ctrl+Alt+G", enabled=_writable),
     Action("look.build", "Build", looking.look_at_build, "View", "Ctrl+1"),
     Action("look.link", "Link", looking.look_at_link, "View", "Ctrl+2"),
     Action("link.map", "Draw the plan back from a date", looking.show_map, "Links", "Ctrl+Shift+B", "", ("row",),

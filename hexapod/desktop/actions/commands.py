@@ -292,6 +292,19 @@ def show_seats(window: Window) -> None:
     window.side.show_page("seats")
 
 
+def show_reservations(window: Window) -> None:
+    window.side.show_reservations()
+
+
+def turn_guard(window: Window) -> None:
+    """On or off; what is overloaded already is offered to be levelled."""
+    guard = window.desk.guard
+    guard.turn(not guard.is_on)
+    if window.side.shown != "guard":
+        window.side.show_page("guard")
+    window.registry.refresh()
+
+
 def accept_proposal(window: Window) -> None:
     desk = window.desk
     proposal = desk.proposal

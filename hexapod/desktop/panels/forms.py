@@ -13,7 +13,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import label, narrow
 from hexapod.errors import HexapodError
-from hexapod.formats.pool_text import read_skills, read_steps, skills_text, steps_text
+from hexapod.formats.pool_text import read_roles, read_skills, read_steps, skills_text, steps_text
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
@@ -108,6 +108,8 @@ class ResourceForm(Form):
             steps_text(found.capacity, found.capacity_from) if found else "1", "resourceCapacity"
         )
         self._role = self._resources_of(ResourceKind.ROLE, found.role if found else None, "No role")
+        names = (plan.resources[r].name for r in (found.roles if found else ()) if r in plan.resources)
+        self._roles = self.line(", ".join(names), "resourceRoles")
         self._team = self._resources_of(ResourceKind.TEAM, found.team if found else None, "No team")
         self._skills = self.line(skills_text(found.skills) if found else "", "resourceSkills")
         self._section = self.line(found.section if found else "", "resourceSection")
@@ -125,6 +127,7 @@ class ResourceForm(Form):
             "How many there are: 1 person, 2 lifts; half a post later: 1, 0.5 from 2027-01-04",
         )
         self.field("Role", self._role)
+        self.field("Can also act in", self._roles, "Other roles, by name: Registration, Moving")
         self.field("Team", self._team)
         self.field("Skills", self._skills, "Each with a level from 1 to 5 if you like: glazing 4, joinery")
         self.field("Section", self._section, "What they are listed under")
@@ -171,6 +174,7 @@ class ResourceForm(Form):
                     capacity=capacity,
                     capacity_from=capacity_from,
                     role=self._role.currentData(),
+                    roles=read_roles(plan, self._roles.text()),
                     team=self._team.currentData(),
                     skills=read_skills(self._skills.text()),
                     section=self._section.text().strip(),

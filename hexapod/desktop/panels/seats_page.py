@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from hexapod.desktop import dates
@@ -10,24 +12,30 @@ from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import LineButton, card, heading, label
 from hexapod.desktop.strip.periods import hours
 from hexapod.errors import BadText
+from hexapod.formats.pool_text import read_share
 from hexapod.plan import edits
+from hexapod.plan.edits import Edit
+from hexapod.plan.records import DAY
+
+if TYPE_CHECKING:
+    from hexapod.staffing.seats import Seat, SeatKey, Sitter
 
 MOST = 40
 
 
 class SeatsPage(Page):
-    """``seat`` is the task and role that somebody is looked for, None for the list of all open seats."""
+    """``seat`` is the key of the one that somebody is looked for, None for the list of all open seats."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "Open seats")
-        self.seat: tuple[str, str] | None = None
-        self._share = ""
+        self.seat: SeatKey | None = None
+        self._share = self._from = ""
         for signal in (desk.changed, desk.computed, desk.past_changed):
             signal.connect(self.refresh)
 
-    def look_for(self, task: str, role: str) -> None:
+    def look_for(self, key: SeatKey) -> None:
         """Find somebody for a seat."""
-        self.seat, self._share = (task, role), ""
+        self.seat, self._share, self._from = key, "", ""
         self.refresh_now()
 
     def show_all(self) -> None:
@@ -35,8 +43,10 @@ class SeatsPage(Page):
         self.refresh_now()
 
     def fill(self) -> None:
+        from hexapod.staffing.seats import is_open, seat_of
+
         desk = self.desk
-        if self.seat is not None and self.seat not in desk.plan.assignments:
+        if self.seat is not None and not is_open(desk.plan, self.seat):
             self.seat = None
         if not desk.is_computed:
             self.box.addWidget(label("Open seats", "title"))
@@ -44,7 +54,7 @@ class SeatsPage(Page):
         elif self.seat is None:
             self._fill_list()
         else:
-            self._fill_finder(*self.seat)
+            self._fill_finder(seat_of(desk.schedule, desk.plan, self.seat))
 
     def _fill_list(self) -> None:
         from hexapod.staffing.seats import seats
@@ -56,91 +66,119 @@ class SeatsPage(Page):
             says = "Every piece of work has somebody. Assign a role instead of a person to leave a seat open."
             self.box.addWidget(label(says, "muted", wrap=True))
         for seat in found[:MOST]:
-            task = desk.plan.tasks[seat.task]
             frame, box = card()
-            find = LineButton(f"{desk.plan.resources[seat.role].name}: {task.name}")
-            find.setObjectName(f"seat {seat.task}")
-            find.clicked.connect(lambda _, s=seat: self.look_for(s.task, s.role))
+            find = LineButton(f"{desk.plan.resources[seat.role].name}: {self._what(seat)}")
+            find.setObjectName(f"seat {seat.task or seat.key[1]}")
+            find.clicked.connect(lambda _, s=seat: self.look_for(s.key))
             box.addWidget(find)
-            when = f"{dates.short_day(seat.begin)} to {dates.short_day(seat.end)}"
-            what = f"{100 * seat.units:.0f} %, {hours(round(seat.minutes / 60, 1))} · {when}"
-            box.addWidget(label(what, "attention", wrap=True))
-            box.addWidget(label(desk.plan.projects[task.project].name, "small"))
+            box.addWidget(label(self._how_much(seat), "attention", wrap=True))
+            if seat.task is not None:
+                box.addWidget(label(desk.plan.projects[seat.project].name, "small"))
             self.box.addWidget(frame)
         if len(found) > MOST:
-            self.box.addWidget(label(f"and {len(found) - MOST} more", "small"))
+            self.box.addWidget(label(f"and {len(found) - MOST} more", "muted"))
 
-    def _fill_finder(self, task_id: str, role: str) -> None:
-        from hexapod.staffing.seats import seat_of, sitters
+    def _what(self, seat: Seat) -> str:
+        plan = self.desk.plan
+        return plan.tasks[seat.task].name if seat.task is not None else plan.projects[seat.project].name
 
-        desk = self.desk
-        task, seat = desk.plan.tasks[task_id], seat_of(desk.schedule, desk.plan, task_id, role)
-        self.box.addWidget(label(f"Who could do “{task.name}”?", "title", wrap=True))
+    def _how_much(self, seat: Seat) -> str:
         when = f"{dates.short_day(seat.begin)} to {dates.short_day(seat.end)}"
-        wanted = f"{desk.plan.resources[role].name}, {100 * seat.units:.0f} %, {hours(round(seat.minutes / 60, 1))}"
-        self.box.addWidget(label(f"{wanted} · {when}", "attention", wrap=True))
-        share = QLineEdit(self._share or f"{100 * seat.units:.4g} %")
-        share.setObjectName("seatShare")
-        share.setAccessibleName("How much of the seat to fill")
-        share.editingFinished.connect(lambda: self._set_share(share.text()))
-        self.box.addWidget(label("How much of it", "small"))
-        self.box.addWidget(share)
-        units = self._units(seat.units)
+        share = f"{100 * seat.units:.4g} %, " if seat.task is None or self._is_by_share(seat) else ""
+        return f"{share}{hours(round(seat.minutes / 60, 1))} · {when}"
+
+    def _is_by_share(self, seat: Seat) -> bool:
+        found = self.desk.plan.assignments[seat.key]
+        return found.total is None and found.hours_a_day is None
+
+    def _fill_finder(self, seat: Seat) -> None:
+        desk = self.desk
+        verb = "Who could do" if seat.task is not None else "Who could be reserved for"
+        self.box.addWidget(label(f"{verb} “{self._what(seat)}”", "title", wrap=True))
+        where = "" if seat.task is not None else "The whole project · "
+        wanted = f"{where}{desk.plan.resources[seat.role].name} · {self._how_much(seat)}"
+        self.box.addWidget(label(wanted, "attention", wrap=True))
+        units, begin = self._fill_wishes(seat)
         self.box.addWidget(heading("Who"))
-        found = sitters(desk.schedule, desk.plan, seat, units)
-        for sitter in found[:MOST]:
-            other = desk.plan.resources[sitter.resource]
-            frame, box = card()
-            put = LineButton(other.name)
-            put.setObjectName(f"fill {sitter.resource}")
-            put.setToolTip("Fill the seat with them")
-            put.setEnabled(not desk.is_read_only)
-            put.clicked.connect(lambda _, r=sitter.resource: self._put(task_id, role, r, units))
-            box.addWidget(put)
-            if sitter.over > 0:
-                box.addWidget(label(f"would be over by {hours(round(sitter.over / 60, 1))}", "trouble"))
-            said = "has the role" if sitter.rank == 0 else "can act in the role"
-            skills = ", ".join(f"{s.name} {s.level}" for s in other.skills)
-            parts = [said, f"{hours(round(sitter.free / 60, 1))} free then", *([skills] if skills else [])]
-            if sitter.beside:
-                names = ", ".join(f"“{desk.plan.tasks[t].name}”" for t in sitter.beside)
-                parts.append(f"beside {names}")
-            box.addWidget(label(" · ".join(parts), "small", wrap=True))
-            self.box.addWidget(frame)
-        if not found:
-            says = "Nobody has this role or can act in it. Give somebody the role in the pool."
-            self.box.addWidget(label(says, "muted", wrap=True))
+        self._fill_sitters(seat, units, begin)
         back = QPushButton("All open seats")
         back.clicked.connect(self.show_all)
         self.box.addWidget(back)
 
-    def _units(self, most: float) -> float:
-        """The share that is asked for, at most the whole seat; what cannot be understood leaves it whole."""
+    def _fill_wishes(self, seat: Seat) -> tuple[float, int | None]:
+        """How much of the seat is to be filled, and from when on."""
+        share = QLineEdit(self._share or f"{100 * seat.units:.4g} %")
+        share.setObjectName("seatShare")
+        share.setAccessibleName("How much of the seat to fill")
+        share.editingFinished.connect(lambda: self._wish("_share", share.text()))
+        begin = QLineEdit(self._from or dates.typed(seat.begin // DAY * DAY))
+        begin.setObjectName("seatFrom")
+        begin.setAccessibleName("From which day on")
+        begin.editingFinished.connect(lambda: self._wish("_from", begin.text()))
+        for caption, line in (("How much of it", share), ("From", begin)):
+            self.box.addWidget(label(caption, "small"))
+            self.box.addWidget(line)
+        units, at = seat.units, None
         try:
-            return min(most, _read_share(self._share)) if self._share else most
+            units = min(seat.units, read_share(self._share)) if self._share else seat.units
+            at = self.desk.read_date(self._from) // DAY * DAY if self._from else None
         except BadText as error:
             self.box.addWidget(label(str(error), "trouble", wrap=True))
-            return most
+        if at is not None and at >= seat.end:
+            self.box.addWidget(label("That is after its end.", "trouble", wrap=True))
+            at = None
+        return units, at if at is not None and at > seat.begin else None
 
-    def _set_share(self, text: str) -> None:
-        if text.strip() != self._share:
-            self._share = text.strip()
+    def _wish(self, name: str, text: str) -> None:
+        if text.strip() != getattr(self, name):
+            setattr(self, name, text.strip())
             self.refresh()
 
-    def _put(self, task: str, role: str, resource: str, units: float) -> None:
+    def _fill_sitters(self, seat: Seat, units: float, begin: int | None) -> None:
+        from hexapod.staffing.seats import sitters
+
         desk = self.desk
-        if desk.do(edits.fill_seat(desk.plan, task, role, resource, units)):
-            desk.told.emit(f"{desk.plan.resources[resource].name} does “{desk.plan.tasks[task].name}”.", "", True)
-            self._share = ""
+        found = sitters(desk.schedule, desk.plan, seat, units, begin)
+        for sitter in found[:MOST]:
+            frame, box = card()
+            put = LineButton(desk.plan.resources[sitter.resource].name)
+            put.setObjectName(f"fill {sitter.resource}")
+            put.setToolTip("Fill the seat with them")
+            put.setEnabled(not desk.is_read_only)
+            put.clicked.connect(lambda _, r=sitter.resource: self._put(seat, r, units, begin))
+            box.addWidget(put)
+            if sitter.over > 0:
+                box.addWidget(label(f"would be over by {hours(round(sitter.over / 60, 1))}", "trouble"))
+            box.addWidget(label(self._said_of(sitter), "small", wrap=True))
+            self.box.addWidget(frame)
+        if not found:
+            says = "Nobody has this role or can act in it. Give somebody the role in the pool."
+            self.box.addWidget(label(says, "muted", wrap=True))
 
+    def _said_of(self, sitter: Sitter) -> str:
+        plan = self.desk.plan
+        said = "has the role" if sitter.rank == 0 else "can act in the role"
+        skills = ", ".join(f"{s.name} {s.level}" for s in plan.resources[sitter.resource].skills)
+        parts = [said, f"{hours(round(sitter.free / 60, 1))} free then", *([skills] if skills else [])]
+        if sitter.beside:
+            parts.append("beside " + ", ".join(f"“{plan.tasks[t].name}”" for t in sitter.beside))
+        if sitter.promised:
+            parts.append("reserved for " + ", ".join(plan.projects[p].name for p in sitter.promised))
+        return " · ".join(parts)
 
-def _read_share(text: str) -> float:
-    """``50 %`` or ``0.5``, of one unit. ``BadText`` for anything else."""
-    is_percent = text.endswith("%")
-    try:
-        found = float(text.removesuffix("%").strip().replace(",", ".")) / (100 if is_percent else 1)
-    except ValueError:
-        raise BadText(f"“{text}” is no share, such as 50 %.") from None
-    if not 0.001 <= found <= 10_000:
-        raise BadText("A share must be more than 0 %.")
-    return round(found, 3)
+    def _put(self, seat: Seat, resource: str, units: float, begin: int | None) -> None:
+        desk = self.desk
+        if desk.do(self._edit(seat, resource, units, begin)):
+            verb = "does" if seat.task is not None else "is reserved for"
+            desk.told.emit(f"{desk.plan.resources[resource].name} {verb} “{self._what(seat)}”.", "", True)
+            self._share = self._from = ""
+
+    def _edit(self, seat: Seat, resource: str, units: float, begin: int | None) -> Edit:
+        from hexapod.staffing.seats import split
+
+        plan = self.desk.plan
+        if seat.task is None:
+            first = None if begin is None else begin // DAY
+            return edits.fill_project_seat(plan, seat.key[1], resource, units, first)
+        taken, rest = split(self.desk.schedule, plan, seat, resource, units, begin)
+        return edits.fill_seat(plan, seat.role, taken, rest)

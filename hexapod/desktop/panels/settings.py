@@ -13,9 +13,12 @@ from hexapod.desktop.parts import heading, label, narrow
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.records import LimitKind, Task, TaskKind
+from hexapod.plan.records import Held, LimitKind, Task, TaskKind
 from hexapod.schedule.words import limit_words
-from hexapod.worktime.calendars import BUILT_IN
+from hexapod.staffing.effort import effort_of
+from hexapod.staffing.holding import keep, kept_words, set_effort
+from hexapod.worktime.calendars import BUILT_IN, units_of
+from hexapod.worktime.lengths import parse_length
 
 KINDS = {
     TaskKind.TASK: "Task",
@@ -42,6 +45,7 @@ class TaskSettings(QWidget):
         )
         self._priority()
         if is_leaf:
+            self._effort()
             self._check("As late as possible", "asLate", task.as_late_as_possible, "as_late_as_possible")
         self._check("Levelling leaves it where it is", "pinned", task.pinned, "pinned")
         if is_leaf:
@@ -107,6 +111,24 @@ class TaskSettings(QWidget):
         names = {c.id: c.name for c in [*BUILT_IN.values(), *plan.calendars.values()]}
         entries = [(None, f"As the project: {names[own]}"), *names.items()]
         self._choice("Calendar", "taskCalendar", entries, self._task.calendar, self._set("calendar"))
+
+    def _effort(self) -> None:
+        """How much work it is, and what stays when something of it changes."""
+        plan, task = self._desk.plan, self._task
+        by_people = sum(effort_of(plan, a) for a in plan.assignments_of(task.id))
+        effort = round(by_people) or task.effort
+        said = "" if effort is None else f"{effort / 60:.8g} h"
+        self._text("Effort", "taskEffort", said, self._set_effort, "Hours of work in all: 80 h")
+        entries = [(held, f"Its {held.value}") for held in Held]
+        self._choice("What stays when another changes", "taskKeeps", entries, task.keeps, self._keep)
+        self._box.addWidget(label(kept_words(task.keeps), "small", wrap=True))
+
+    def _set_effort(self, text: str) -> Edit:
+        effort = parse_length(text, units_of(self._desk.plan, self._task.project)) if text else None
+        return set_effort(self._desk.plan, self._task.id, effort)
+
+    def _keep(self, held: Held) -> None:
+        self._desk.do(keep(self._desk.plan, self._task.id, held))
 
     def _priority(self) -> None:
         box = QSpinBox()

@@ -11,6 +11,7 @@ from hexapod.desktop.panels.columns_page import ColumnsPage, FieldForm
 from hexapod.desktop.panels.export_page import ExportPage
 from hexapod.desktop.panels.float_paths import FloatPathsPage
 from hexapod.desktop.panels.forms import ResourceForm
+from hexapod.desktop.panels.guard_page import GuardPage
 from hexapod.desktop.panels.history import HistoryPage
 from hexapod.desktop.panels.inspector import Inspector
 from hexapod.desktop.panels.link_form import LinkForm
@@ -21,6 +22,7 @@ from hexapod.desktop.panels.projects_page import ProjectsPage
 from hexapod.desktop.panels.proposal import ProposalPage
 from hexapod.desktop.panels.repeat_form import RepeatForm
 from hexapod.desktop.panels.replace_page import ReplacePage
+from hexapod.desktop.panels.reservations_page import ReservationsPage
 from hexapod.desktop.panels.ripple import RipplePage
 from hexapod.desktop.panels.save_template import SaveTemplateForm
 from hexapod.desktop.panels.seats_page import SeatsPage
@@ -34,7 +36,8 @@ from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 # Pages that are looked at and left again by asking for them once more.
-SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats")
+SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
+          "guard")  # fmt: skip
 
 
 class SidePanel(QFrame):
@@ -60,12 +63,15 @@ class SidePanel(QFrame):
         self.view_form = ViewForm(desk, self.leave)
         self.inspector = Inspector(desk, registry)
         self.seats = SeatsPage(desk)
+        self.reservations = ReservationsPage(desk, self.leave)
         self.pages: dict[str, Page] = {
             "inspector": self.inspector,
             "proposal": ProposalPage(desk, registry),
             "project": self.project_form,
             "resource": self.resource_form,
             "seats": self.seats,
+            "reservations": self.reservations,
+            "guard": GuardPage(desk, registry),
             "link": self.link_form,
             "planning_back": self.planning_back,
             "repeat": self.repeat_form,
@@ -95,6 +101,7 @@ class SidePanel(QFrame):
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
         desk.staged_changed.connect(self._on_staged)
+        desk.guard.changed.connect(self._on_guard)
 
     def restyle(self) -> None:
         """As wide as the size of text asks for."""
@@ -133,6 +140,18 @@ class SidePanel(QFrame):
         self.resource_form.resource = resource
         self.show_page("resource")
         self.resource_form.refresh_now()
+
+    def show_seat(self, key: tuple[str, str]) -> None:
+        """Who could fill a seat."""
+        self.seats.seat = None
+        if self.shown != "seats":
+            self.show_page("seats")
+        self.seats.look_for(key)
+
+    def show_reservations(self) -> None:
+        self.reservations.reservation = None
+        self.show_page("reservations")
+        self.reservations.refresh_now()
 
     def show_link(self, link: LinkKey) -> None:
         self.link_form.link = link
@@ -184,6 +203,11 @@ class SidePanel(QFrame):
         """What waits to be looked at is shown, and goes with its page."""
         if self._desk.staged is not None and self.shown != "ripple":
             self.show_page("ripple")
+
+    def _on_guard(self) -> None:
+        """What the guard stopped is shown, with what could be done instead."""
+        if self._desk.guard.stopped is not None and self.shown != "guard":
+            self.show_page("guard")
 
     def _on_proposal(self) -> None:
         if self._desk.proposal is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -11,13 +12,14 @@ from hexapod.desktop.staff.load_grid import LoadGrid
 from hexapod.desktop.staff.periods import long_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.plan.records import ResourceKind
+from hexapod.staffing.capacity import PARTS
 from hexapod.worktime.lengths import format_length
 
 MOST_TASKS, MOST_CANDIDATES = 40, 6
 
 
 class Behind(QFrame):
-    """``seat_asked`` with the task and the role that somebody is to be found for."""
+    """``seat_asked`` with the key of the seat that somebody is to be found for."""
 
     seat_asked = pyqtSignal(str, str)
 
@@ -77,7 +79,10 @@ class Behind(QFrame):
         load, capacity = float(row.load[period]), float(row.capacity[period])
         said = f"{hours(round(load, 1))} planned, {hours(round(capacity, 1))} capacity"
         if row.is_seat:
-            said = f"{hours(round(load, 1))} that nobody does yet" if load else "No open seat here"
+            promised = float(row.reserved[period])
+            parts = [f"{hours(round(load, 1))} of tasks"] if load else []
+            parts += [f"{hours(round(promised, 1))} on projects"] if promised else []
+            said = f"{' and '.join(parts)} that nobody does yet" if parts else "No open seat here"
         elif load > capacity + 1e-9:
             said += f": {hours(round(load - capacity, 1))} too much"
         elif row.excess[period] > 0:
@@ -90,16 +95,25 @@ class Behind(QFrame):
         if style is not None:
             style.polish(self._says)
         found = self._list_tasks(row.members)
+        self._list_promises(row.members)
         if row.resource is not None and row.is_seat:
             self._list_seats(row.resource, found)
         elif row.resource is not None:
             self._list_candidates(row.resource, is_over=row.is_over(period))
 
     def _list_seats(self, role: str, tasks: list[str]) -> None:
-        for task in tasks[:MOST_CANDIDATES]:
-            find = LineButton(f"Find somebody for “{self._desk.plan.tasks[task].name}”")
-            find.setObjectName(f"find {task}")
-            find.clicked.connect(lambda _, t=task: self.seat_asked.emit(t, role))
+        from hexapod.staffing.reserved import bounds_of
+
+        desk, (begin, end) = self._desk, self._grid.span
+        open_here = [((task, role), desk.plan.tasks[task].name) for task in tasks]
+        for r in desk.plan.reservations.values():
+            first, last = bounds_of(desk.schedule, desk.plan, r)
+            if r.resource == role and first < end and last > begin:
+                open_here.append((("", r.id), f"{desk.plan.projects[r.project].name}, {100 * r.units:.4g} %"))
+        for key, name in open_here[:MOST_CANDIDATES]:
+            find = LineButton(f"Find somebody for “{name}”")
+            find.setObjectName(f"find {key[0] or key[1]}")
+            find.clicked.connect(lambda _, k=key: self.seat_asked.emit(*k))
             self._others.addWidget(find)
 
     def _list_tasks(self, members: tuple[str, ...]) -> list[str]:
@@ -127,6 +141,30 @@ class Behind(QFrame):
         elif len(found) > MOST_TASKS:
             self._tasks.addWidget(label(f"and {len(found) - MOST_TASKS} more", "small"), MOST_TASKS, 1)
         return [task for task, _ in found]
+
+    def _list_promises(self, members: tuple[str, ...]) -> None:
+        """What projects are promised here against what their tasks ask for."""
+        from hexapod.staffing.reserved import Bookings
+
+        desk, load = self._desk, self._desk.load
+        assert load is not None
+        if not any(r.resource in members for r in desk.plan.reservations.values()):
+            return
+        booked = Bookings.of(desk.schedule, desk.plan, load.demand, np.array(self._grid.span))
+        chosen = [booked.resources.index(m) for m in members if m in booked.resources]
+        promised, asked = booked.reserved[chosen, :, 0].sum(axis=0), booked.assigned[chosen, :, 0].sum(axis=0)
+        if not promised.any():
+            return
+        self._others.addWidget(label("Reserved", "value"))
+        for p, project in enumerate(booked.projects):
+            if promised[p] or asked[p]:
+                there, used = (round(float(a[p]) / PARTS / 60, 1) for a in (promised, asked))
+                gap = round(used - there, 1)
+                said = (
+                    f"{hours(abs(gap))} more than that" if gap > 0 else f"{hours(-gap)} of it not yet" if gap else "all"
+                )
+                text = f"{desk.plan.projects[project].name}  ·  {hours(there)} reserved, {hours(used)} assigned: {said}"
+                self._others.addWidget(label(text, "attention" if gap > 0 else "", wrap=True))
 
     def _list_candidates(self, resource: str, *, is_over: bool) -> None:
         from hexapod.staffing.candidates import candidates

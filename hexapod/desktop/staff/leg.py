@@ -1,89 +1,125 @@
-"""The Staff leg: who does it, and can they? Load against capacity, and what is behind each cell of it."""
+"""The Staff leg: who does it, and can they? Load by person, capacity by role, and the board of who does what when."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.parts import ActionButton, choice_button, label, narrow
+from hexapod.desktop.parts import ActionButton, choice_button
 from hexapod.desktop.staff.behind import Behind
-from hexapod.desktop.staff.load_grid import LoadGrid, Show
-from hexapod.desktop.staff.periods import Step
+from hexapod.desktop.staff.board import Board
+from hexapod.desktop.staff.gap_closing import GapClosing
+from hexapod.desktop.staff.load_grid import LoadGrid
+from hexapod.desktop.staff.roles_chart import RolesChart
+from hexapod.desktop.staff.tools import BoardTools, LoadTools, RolesTools
+from hexapod.desktop.staff.trays import Trays
 
-SHOWN = {
-    Show.HOURS: "Hours",
-    Show.ROOM: "Spare or short",
-    Show.PERCENT: "Per cent",
-    Show.TASKS: "Tasks",
-}
-STEPS = {Step.DAY: "Day", Step.WEEK: "Week", Step.MONTH: "Month"}
+VIEWS = {"load": "Load", "roles": "Roles", "board": "Board"}
 
 
 class StaffLeg(QWidget):
     def __init__(self, desk: Desk, registry: Registry, side: SidePanel) -> None:
         super().__init__()
         self._desk = desk
-        self.grid = LoadGrid(desk)
-        self.behind = Behind(desk, self.grid)
+        self.grid, self.roles = LoadGrid(desk), RolesChart(desk)
+        self.behind, self.gap = Behind(desk, self.grid), GapClosing(desk, self.roles)
         self.grid.edited.connect(side.show_resource)
         self.grid.opened.connect(self._go_in)
         self.grid.picked.connect(self._look_along)
-        self.behind.seat_asked.connect(lambda task, role: (side.show_page("seats"), side.seats.look_for(task, role)))
-        head = QHBoxLayout()
-        head.setContentsMargins(14, 8, 14, 4)
-        head.setSpacing(4)
-        head.addWidget(label("Load against capacity", "title"))
-        head.addSpacing(10)
-        self.measure = narrow(QComboBox())
-        self.measure.setObjectName("loadMeasure")
-        self.measure.setAccessibleName("What the cells say")
-        for show, text in SHOWN.items():
-            self.measure.addItem(text, show)
-        self.measure.setCurrentIndex(self.measure.findData(self.grid.mode))
-        self.measure.activated.connect(lambda i: self.grid.set_mode(self.measure.itemData(i)))
-        head.addWidget(self.measure)
-        head.addSpacing(8)
-        scopes = {
-            "All projects": (True, self.grid.set_all_projects),
-            "This project": (False, self.grid.set_all_projects),
+        for below in (self.behind, self.gap):
+            below.seat_asked.connect(lambda *key: side.show_seat(key))
+        self.board = Board(desk)
+        self.trays = Trays(desk, self.board)
+        self.board.opened.connect(side.show_resource)
+        self._stack = QStackedWidget()
+        self.tools = {
+            "load": LoadTools(self.grid),
+            "roles": RolesTools(self.roles),
+            "board": BoardTools(desk, self.board, self.trays),
         }
-        self._add_choices(head, scopes, self.grid.all_projects)
-        self._add_choices(head, {text: (step, self.grid.set_step) for step, text in STEPS.items()}, self.grid.step)
-        head.addStretch(1)
-        head.addWidget(ActionButton(registry, "staff.seats"))
-        head.addWidget(ActionButton(registry, "staff.add", text="Add to the pool"))
-        parts = QSplitter(Qt.Orientation.Vertical)
-        parts.setChildrenCollapsible(False)
-        parts.addWidget(self.grid)
-        parts.addWidget(self.behind)
-        parts.setStretchFactor(0, 1)
-        parts.setSizes([520, 160])
+        self.parts: dict[str, QWidget] = {
+            "load": _above(self.grid, self.behind),
+            "roles": _above(self.roles, self.gap),
+            "board": _above(self.board, self.trays),
+        }
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        box.addLayout(head)
-        box.addWidget(parts, 1)
+        box.addLayout(self._head(registry))
+        for name, part in self.parts.items():
+            box.addWidget(self.tools[name])
+            self._stack.addWidget(part)
+        box.addWidget(self._stack, 1)
+        self.show_view(str(desk.session.workspace.state("staff_view") or "load"))
         for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed, desk.past_changed,
                        desk.proposal_changed):  # fmt: skip
             signal.connect(self.refresh)
 
-    def _add_choices(self, head: QHBoxLayout, choices: dict, chosen: object) -> None:  # type: ignore[type-arg]
-        group = QButtonGroup(self)
-        for text, (value, run) in choices.items():
-            button: QPushButton = choice_button(text, lambda v=value, r=run: r(v))
-            button.setCheckable(True)
-            button.setChecked(value == chosen)
-            group.addButton(button)
+    def _head(self, registry: Registry) -> QHBoxLayout:
+        head = QHBoxLayout()
+        head.setContentsMargins(14, 8, 14, 2)
+        head.setSpacing(4)
+        self._choices = QButtonGroup(self)
+        self.buttons: dict[str, QPushButton] = {}
+        for name, text in VIEWS.items():
+            button = choice_button(text, lambda n=name: self.show_view(n))
+            button.setObjectName(f"staff {name}")
+            self._choices.addButton(button)
+            self.buttons[name] = button
             head.addWidget(button)
-        head.addSpacing(8)
+        head.addStretch(1)
+        self.guard = ActionButton(registry, "staff.guard", text="Guard off")
+        self._desk.guard.changed.connect(self._tell_guard)
+        self._tell_guard()
+        head.addWidget(self.guard)
+        head.addWidget(ActionButton(registry, "staff.seats"))
+        head.addWidget(ActionButton(registry, "staff.reserve", text="Reserve…"))
+        head.addWidget(ActionButton(registry, "staff.add", text="Add to the pool"))
+        return head
+
+    def _tell_guard(self) -> None:
+        """The switch says whether the guard is on."""
+        is_on = self._desk.guard.is_on
+        self.guard.setText("Guard on" if is_on else "Guard off")
+        self.guard.setProperty("role", "primary" if is_on else "")
+        style = self.guard.style()
+        if style is not None:
+            style.polish(self.guard)
+
+    @property
+    def view(self) -> str:
+        return self._view
+
+    def show_view(self, name: str) -> None:
+        """Another view of the same staff."""
+        self._view = name if name in VIEWS else "load"
+        self._desk.session.workspace.set_state("staff_view", self._view)
+        self.buttons[self._view].setChecked(True)
+        for other, tools in self.tools.items():
+            tools.setVisible(other == self._view)
+        self._stack.setCurrentWidget(self.parts[self._view])
+        self.refresh()
+
+    @property
+    def main_part(self) -> QWidget:
+        """Where the keyboard belongs."""
+        return {"load": self.grid, "roles": self.roles, "board": self.board}[self._view]
 
     def refresh(self, *_: object) -> None:
-        """Bring the grid up to date; while the leg is hidden this waits until it is shown."""
+        """Bring the view on show up to date; while the leg is hidden this waits until it is shown."""
         if self.isVisible() and not self._is_looking:
-            self.grid.refresh()
+            {"load": self.grid.refresh, "roles": self.roles.refresh, "board": self._show_board}[self._view]()
+
+    def _show_board(self) -> None:
+        self.board.refresh()
+        self.trays.refresh()
+
+    def cancel(self) -> bool:
+        """Give up what is dragged."""
+        return self.board.cancel()
 
     _is_looking = False
 
@@ -103,3 +139,14 @@ class StaffLeg(QWidget):
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)
         self.refresh()
+
+
+def _above(view: QWidget, detail: QWidget) -> QSplitter:
+    """A view with what is behind its cells beneath it."""
+    parts = QSplitter(Qt.Orientation.Vertical)
+    parts.setChildrenCollapsible(False)
+    parts.addWidget(view)
+    parts.addWidget(detail)
+    parts.setStretchFactor(0, 1)
+    parts.setSizes([500, 170])
+    return parts

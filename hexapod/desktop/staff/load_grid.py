@@ -16,6 +16,7 @@ from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.staffing.grouping import Grouping
 
 if TYPE_CHECKING:
     from hexapod.staffing.load_table import LoadRow, LoadTable
@@ -32,6 +33,7 @@ class Show(StrEnum):
     PERCENT = "percent"
     TASKS = "tasks"
     ROOM = "room"
+    RESERVED = "reserved"
 
 
 class LoadGrid(QAbstractScrollArea):
@@ -52,6 +54,7 @@ class LoadGrid(QAbstractScrollArea):
         state = desk.session.workspace.state
         self.step = Step(state("load_step") or Step.WEEK)
         self.mode = Show(state("load_show") or Show.HOURS)
+        self.grouping = Grouping(state("load_groups") or Grouping.ROLE)
         self.all_projects = state("load_all") is not False
         self.folded: set[str] = set(state("load_folded") or ())
         self.table: LoadTable | None = None
@@ -74,6 +77,11 @@ class LoadGrid(QAbstractScrollArea):
         self.mode = mode
         self._keep("load_show", mode.value)
         self.viewport().update()
+
+    def set_grouping(self, grouping: Grouping) -> None:
+        self.grouping = grouping
+        self._keep("load_groups", grouping.value)
+        self.refresh()
 
     def set_all_projects(self, all_projects: bool) -> None:
         self.all_projects = all_projects
@@ -115,22 +123,23 @@ class LoadGrid(QAbstractScrollArea):
             self.viewport().update()
             return
         from hexapod.staffing.load_table import load_table
+        from hexapod.staffing.reserved import last_promise
 
         schedule, plan, proposal = desk.schedule, desk.plan, desk.proposal
         starts = [p.start for p in plan.projects.values()]
         finishes = (schedule.last_finish or 0, proposal.finish_after or 0 if proposal is not None else 0)
-        edges = edges_of(self.step, min(starts, default=0), max(finishes))
+        edges = edges_of(self.step, min(starts, default=0), max(*finishes, last_promise(plan)))
         chosen = None if self.all_projects else {desk.project or ""}
-        folded = frozenset(self.folded)
+        folded, by = frozenset(self.folded), self.grouping
         self._number += 1
         number = self._number
 
         def work() -> tuple[LoadTable, LoadTable | None]:
-            before = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded)
+            before = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded, by)
             if proposal is None:
                 return before, None
             left = proposal.overloads_after
-            return before, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded)
+            return before, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded, by)
 
         def show(found: object) -> None:
             if number == self._number:
@@ -287,12 +296,14 @@ class LoadGrid(QAbstractScrollArea):
             painter.setPen(QPen(color("petrol"), 1.0, Qt.PenStyle.DashLine))
             painter.setBrush(faded(color("petrol"), 40))
             painter.drawRoundedRect(box, 3, 3)
+        elif self.mode is Show.RESERVED and (row.reserved[period] > 0 or load > 0):
+            self._paint_reserved(painter, row, period, box)
         elif load > 0 and not is_over:
             high = box.height() * min(1.0, load / capacity if capacity > 0 else 1.0)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(faded(color("petrol"), 95))
             painter.drawRoundedRect(QRectF(box.left(), box.bottom() - high, box.width(), high), 3, 3)
-        if is_over:
+        if is_over and self.mode is not Show.RESERVED:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QBrush(color("brick"), Qt.BrushStyle.BDiagPattern))
             painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3)
@@ -301,7 +312,7 @@ class LoadGrid(QAbstractScrollArea):
             face = font(8.5, QFont.Weight.DemiBold if is_over else QFont.Weight.Normal)
             wide = width_of(face, text)
             label = QRectF(box.center().x() - wide / 2, box.top(), wide + 2, box.height())
-            if is_over:
+            if is_over or self.mode is Show.RESERVED:
                 painter.fillRect(label.adjusted(-3, 7, 1, -7), color("panel"))
             painter.setPen(color("brick" if is_over else "ink" if load else "faint"))
             draw_text(painter, face, text, label)
@@ -310,15 +321,35 @@ class LoadGrid(QAbstractScrollArea):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
 
+    def _paint_reserved(self, painter: QPainter, row: LoadRow, period: int, box: QRectF) -> None:
+        """What is promised as an outline up to its share of the capacity, what is assigned of it filled; more than is
+        promised is amber."""
+        load, promised = float(row.load[period]), float(row.reserved[period])
+        most = max(float(row.capacity[period]), load, promised)
+        high = box.height() * load / most
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(faded(color("amber" if load > promised + SAME and promised else "petrol"), 95))
+        painter.drawRoundedRect(QRectF(box.left(), box.bottom() - high, box.width(), high), 3, 3)
+        if promised:
+            y = box.bottom() - box.height() * promised / most
+            painter.setPen(QPen(color("ink"), 1.4))
+            painter.drawLine(
+                QPointF(box.left(), max(y, box.top() + 0.7)), QPointF(box.right(), max(y, box.top() + 0.7))
+            )
+
     def cell_text(self, row: LoadRow, period: int) -> str:
         """What a cell says."""
         load, capacity = float(row.load[period]), float(row.capacity[period])
         if self.mode is Show.TASKS:
             return str(int(row.tasks[period])) if row.tasks[period] else ""
-        if self.mode is Show.ROOM and not row.is_seat:
-            spare = round(capacity - load, 1)
-            return f"{'+' if spare > 0 else ''}{hours(spare)}" if capacity > 0 or load else ""
         after = self._load_after(row, period)
+        if self.mode is Show.ROOM and not row.is_seat:
+            if after is not None:
+                return f"{_signed(capacity - load)}→{_signed(capacity - after)}"
+            return f"{_signed(capacity - load)} h" if capacity > 0 or load else ""
+        if self.mode is Show.RESERVED:
+            promised = float(row.reserved[period])
+            return f"{_short(load)} of {_short(promised)}" if load or promised else ""
         if after is not None and self.mode is Show.HOURS:
             return f"{_plain(load)}→{_plain(after)}"
         if not load:
@@ -419,6 +450,16 @@ class LoadGrid(QAbstractScrollArea):
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         self.viewport().update()
+
+
+def _signed(amount: float) -> str:
+    """Hours to spare with a plus, short with a minus."""
+    return ("+" if amount > SAME else "−" if amount < -SAME else "") + _plain(abs(amount))
+
+
+def _short(amount: float) -> str:
+    """Whole hours where there are many."""
+    return _plain(round(amount)) if amount >= 10 else _plain(amount)
 
 
 def _plain(amount: float) -> str:

@@ -2,7 +2,7 @@
 
 from hexapod.plan.edits.assigning import (
     assign,
-    fill_seat,
+    hand_over,
     remove_resource,
     save_resource,
     set_assignments,
@@ -41,6 +41,7 @@ from hexapod.plan.edits.outlining import (
     remove_tasks,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
+from hexapod.plan.edits.seating import fill_project_seat, fill_seat, remove_reservation, save_reservation
 from hexapod.plan.edits.settling import (
     clear_holds,
     move_project,
@@ -71,10 +72,12 @@ __all__ = [
     "clear_holds",
     "detach",
     "duplicate_project",
+    "fill_project_seat",
     "fill_seat",
     "fragment_of",
     "fragment_of_project",
     "graft",
+    "hand_over",
     "in_steps",
     "indent",
     "link",
@@ -90,6 +93,7 @@ __all__ = [
     "remove_field",
     "remove_occurrences",
     "remove_project",
+    "remove_reservation",
     "remove_resource",
     "remove_tasks",
     "rename",
@@ -98,6 +102,7 @@ __all__ = [
     "save_calendar",
     "save_field",
     "save_project",
+    "save_reservation",
     "save_resource",
     "set_assignments",
     "set_durations",

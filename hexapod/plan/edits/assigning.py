@@ -18,11 +18,14 @@ def save_resource(plan: Plan, resource: Resource) -> Edit:
 
 
 def remove_resource(plan: Plan, resource_id: str) -> Edit:
-    """The resource goes, with its assignments; who had it as a role or a team has none then."""
+    """The resource goes, with its assignments and reservations; who had it as a role or a team has none then."""
 
     def change(draft: Draft) -> None:
         for task_id in plan.used_by.get(resource_id, ()):
             draft.remove("assignments", (task_id, resource_id))
+        for reservation in plan.reservations.values():
+            if reservation.resource == resource_id:
+                draft.remove("reservations", reservation.id)
         for other in plan.resources.values():
             if resource_id in (other.role, other.team, *other.roles):
                 draft.put(
@@ -70,18 +73,22 @@ def unassign(plan: Plan, task_id: str, resource_id: str) -> Edit:
     return Edit(words, lambda draft: draft.remove("assignments", (task_id, resource_id)))
 
 
-def fill_seat(plan: Plan, task_id: str, role_id: str, resource_id: str, units: float) -> Edit:
-    """Somebody takes an open seat, or a part of it; the rest of it stays open."""
-    seat = plan.assignments[(task_id, role_id)]
-    present = plan.assignments.get((task_id, resource_id))
-    left = round(seat.units - units, 3)
+def hand_over(plan: Plan, task_id: str, before: str | None, after: str) -> Edit:
+    """Somebody does what somebody else did, or what nobody was named for (``before`` None).
+
+    With ``before`` None an open seat of a role that they have or can act in is theirs; otherwise they join.
+    """
+    who, task = plan.resources[after], plan.tasks[task_id]
+    if before is None:
+        fitting = [r for r in plan.assigned.get(task_id, ()) if r in (who.role, *who.roles)]
+        before = fitting[0] if fitting else None
+    share = plan.assignments[(task_id, before)] if before is not None else Assignment(task_id, after)
+    present = plan.assignments.get((task_id, after))
 
     def change(draft: Draft) -> None:
-        if left > 0:
-            draft.put(Assignment(task_id, role_id, left))
-        else:
-            draft.remove("assignments", (task_id, role_id))
-        draft.put(Assignment(task_id, resource_id, units + (present.units if present is not None else 0.0)))
+        if before is not None:
+            draft.remove("assignments", (task_id, before))
+        taken = replace(share, resource=after)
+        draft.put(taken if present is None else replace(present, units=present.units + taken.units))
 
-    who, seat_name = plan.resources[resource_id].name, plan.resources[role_id].name
-    return Edit(f"{who} fills the seat {seat_name} of “{plan.tasks[task_id].name}”", change)
+    return Edit(f"{who.name} does “{task.name}”", change)

@@ -97,6 +97,8 @@ def remove_project(plan: Plan, project_id: str) -> Edit:
     def change(draft: Draft) -> None:
         for task_id in list(draft.children_of(project_id, None)):
             draft.remove_task(task_id)
+        for reservation in plan.reservations_of(project_id):
+            draft.remove("reservations", reservation.id)
         draft.remove("projects", project_id)
 
     return Edit(f"Delete the project “{plan.projects[project_id].name}”", change)

@@ -1,0 +1,113 @@
+"""The line above each view of the Staff leg: what its cells say, how people are listed, and by which periods."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QWidget
+
+from hexapod.desktop.desk import Desk
+from hexapod.desktop.parts import choice_button, icon_button, label, narrow
+from hexapod.desktop.staff.board import Board
+from hexapod.desktop.staff.load_grid import LoadGrid, Show
+from hexapod.desktop.staff.periods import Step
+from hexapod.desktop.staff.roles_chart import RolesChart
+from hexapod.desktop.staff.trays import Trays
+from hexapod.plan.records import ResourceKind
+from hexapod.staffing.grouping import Grouping
+
+SHOWN = {
+    Show.HOURS: "Hours",
+    Show.ROOM: "Spare or short",
+    Show.PERCENT: "Per cent",
+    Show.TASKS: "Tasks",
+    Show.RESERVED: "Assigned of reserved",
+}
+GROUPINGS = {Grouping.ROLE: "By role", Grouping.TEAM: "By team", Grouping.SECTION: "By section"}
+STEPS = {Step.DAY: "Day", Step.WEEK: "Week", Step.MONTH: "Month"}
+
+
+class Tools(QWidget):
+    """A line of choices."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.line = QHBoxLayout(self)
+        self.line.setContentsMargins(14, 2, 14, 4)
+        self.line.setSpacing(4)
+
+    def box(self, name: str, words: str, entries: Mapping, chosen: object, take: Callable) -> QComboBox:  # type: ignore[type-arg]
+        made = narrow(QComboBox())
+        made.setObjectName(name)
+        made.setAccessibleName(words)
+        made.setMinimumContentsLength(max(len(text) for text in entries.values()))
+        for value, text in entries.items():
+            made.addItem(text, value)
+        made.setCurrentIndex(made.findData(chosen))
+        made.activated.connect(lambda i: take(made.itemData(i)))
+        self.line.addWidget(made)
+        return made
+
+    def choices(self, entries: Mapping, chosen: object, take: Callable) -> None:  # type: ignore[type-arg]
+        """Some that exclude each other."""
+        group = QButtonGroup(self)
+        self.line.addSpacing(8)
+        for value, text in entries.items():
+            button = choice_button(text, lambda v=value: take(v))
+            button.setChecked(value == chosen)
+            group.addButton(button)
+            self.line.addWidget(button)
+
+
+class LoadTools(Tools):
+    def __init__(self, grid: LoadGrid) -> None:
+        super().__init__()
+        self.measure = self.box("loadMeasure", "What the cells say", SHOWN, grid.mode, grid.set_mode)
+        self.grouping = self.box(
+            "loadGrouping", "What people are listed under", GROUPINGS, grid.grouping, grid.set_grouping
+        )
+        self.choices({True: "All projects", False: "This project"}, grid.all_projects, grid.set_all_projects)
+        self.choices(STEPS, grid.step, grid.set_step)
+        self.line.addStretch(1)
+
+
+class RolesTools(Tools):
+    def __init__(self, chart: RolesChart) -> None:
+        super().__init__()
+        self.line.addWidget(label("Wanted and there, in hours: filled, open (dashed), too much (hatched)", "muted"))
+        self.choices({Step.WEEK: "Week", Step.MONTH: "Month"}, chart.step, chart.set_step)
+        self.line.addStretch(1)
+
+
+class BoardTools(Tools):
+    def __init__(self, desk: Desk, board: Board, trays: Trays) -> None:
+        super().__init__()
+        roles = {r.id: r.name for r in desk.plan.resources_in_order() if r.kind is ResourceKind.ROLE}
+        self.role = self.box("boardRole", "Whose lanes are shown", {None: "Everybody", **roles}, None, board.set_role)
+        self._desk, self._roles = desk, roles
+        desk.changed.connect(self._follow)
+
+        def choose(all_projects: bool) -> None:
+            board.set_all_projects(all_projects)
+            trays.refresh()
+
+        self.choices({True: "All projects", False: "This project"}, board.all_projects, choose)
+        self.line.addSpacing(8)
+        for icon, words, factor in (("zoom-in", "Zoom in", 1.25), ("zoom-out", "Zoom out", 0.8)):
+            button = icon_button(icon, words)
+            button.clicked.connect(lambda _, f=factor: board.zoom(f))
+            self.line.addWidget(button)
+        fit = icon_button("maximize", "Everything in the width there is")
+        fit.clicked.connect(board.fit)
+        self.line.addWidget(fit)
+        self.line.addStretch(1)
+
+    def _follow(self, *_: object) -> None:
+        """Roles come and go with the pool."""
+        roles = {r.id: r.name for r in self._desk.plan.resources_in_order() if r.kind is ResourceKind.ROLE}
+        if roles != self._roles:
+            chosen, self._roles = self.role.currentData(), roles
+            self.role.clear()
+            for role, name in {None: "Everybody", **roles}.items():
+                self.role.addItem(name, role)
+            self.role.setCurrentIndex(max(0, self.role.findData(chosen)))

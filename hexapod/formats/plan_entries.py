@@ -1,0 +1,152 @@
+"""Records as the entries of a plan JSON document."""
+
+from __future__ import annotations
+
+from hexapod.formats.documents import (
+    AssignmentEntry,
+    CalendarEntry,
+    CapacityEntry,
+    ExceptionEntry,
+    LimitEntry,
+    ProjectEntry,
+    RateEntry,
+    ReservationEntry,
+    ResourceEntry,
+    SkillEntry,
+    TaskEntry,
+)
+from hexapod.plan.records import (
+    DAY,
+    Assignment,
+    Calendar,
+    CalendarException,
+    Interval,
+    Project,
+    Reservation,
+    Resource,
+    Skill,
+    Task,
+)
+from hexapod.worktime.clock import date_of, iso
+
+WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+
+
+def _hours(intervals: tuple[Interval, ...]) -> list[str]:
+    return [f"{b // 60:02}:{b % 60:02}-{_hour(e)}" for b, e in intervals]
+
+
+def _hour(end: int) -> str:
+    """The end of an interval; beyond midnight it is the hour of the next day."""
+    within = end if end <= DAY else end - DAY
+    return f"{within // 60:02}:{within % 60:02}"
+
+
+def calendar_entry(calendar: Calendar) -> CalendarEntry:
+    week = {d: _hours(day) for d, day in zip(WEEKDAYS, calendar.week, strict=True) if day is not None}
+    return CalendarEntry(
+        calendar.id,
+        calendar.name,
+        calendar.base,
+        week,
+        _exception_entries(calendar.exceptions),
+        calendar.holidays,
+        calendar.day_minutes / 60,
+        calendar.week_minutes / 60,
+        calendar.month_days,
+    )
+
+
+def _exception_entries(exceptions: tuple[CalendarException, ...]) -> list[ExceptionEntry]:
+    return [
+        ExceptionEntry(None, None, _hours(e.working), e.rule, e.name)
+        if e.rule
+        else ExceptionEntry(
+            date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat(), _hours(e.working), "", e.name
+        )
+        for e in exceptions
+    ]
+
+
+def assignment_entry(a: Assignment) -> AssignmentEntry:
+    first, last = (None if day is None else date_of(day).isoformat() for day in (a.first_day, a.last_day))
+    return AssignmentEntry(a.task, a.resource, a.units, a.hours_a_day, a.total, first, last, a.curve)
+
+
+def resource_entry(r: Resource) -> ResourceEntry:
+    return ResourceEntry(
+        id=r.id,
+        name=r.name,
+        kind=r.kind,
+        capacity=r.capacity,
+        calendar=r.calendar,
+        initials=r.initials,
+        leave=_exception_entries(r.leave),
+        email=r.email,
+        role=r.role,
+        roles=list(r.roles),
+        team=r.team,
+        skills=[s.name if s.level == Skill(s.name).level else SkillEntry(s.name, s.level) for s in r.skills],
+        group=r.section,
+        rate=r.rate / 100,
+        rate_from=[RateEntry(date_of(day).isoformat(), rate / 100) for day, rate in r.rate_from],
+        capacity_from=[CapacityEntry(date_of(day).isoformat(), units) for day, units in r.capacity_from],
+    )
+
+
+def _iso(minutes: int | None) -> str | None:
+    return None if minutes is None else iso(minutes)
+
+
+def project_entry(p: Project) -> ProjectEntry:
+    return ProjectEntry(
+        p.id,
+        iso(p.start),
+        p.name,
+        p.calendar,
+        _iso(p.status_date),
+        _iso(p.target_finish),
+        p.priority,
+        p.critical_float,
+        p.near_critical_float,
+        p.direction,
+        _iso(p.finish),
+        p.gap,
+        p.unit,
+        p.folder,
+        p.archived,
+    )
+
+
+def reservation_entry(r: Reservation) -> ReservationEntry:
+    first, last = (None if day is None else date_of(day).isoformat() for day in (r.first_day, r.last_day))
+    return ReservationEntry(r.id, r.project, r.resource, r.units, first, last)
+
+
+def task_entry(t: Task) -> TaskEntry:
+    return TaskEntry(
+        id=t.id,
+        project=t.project,
+        parent=t.parent,
+        name=t.name,
+        kind=t.kind,
+        duration=t.duration,
+        elapsed=t.elapsed,
+        calendar=t.calendar,
+        priority=t.priority,
+        pinned=t.pinned,
+        as_late_as_possible=t.as_late_as_possible,
+        limits=[LimitEntry(limit.kind, iso(limit.at), limit.by) for limit in t.limits],
+        target=_iso(t.target),
+        hold=t.hold,
+        stream=t.stream,
+        notes=t.notes,
+        tags=list(t.tags),
+        fields=dict(t.fields),
+        attachments=list(t.attachments),
+        repeats=t.repeats,
+        occurrence=_iso(t.occurrence),
+        percent=t.percent,
+        effort=t.effort,
+        keeps=t.keeps,
+    )

@@ -1,0 +1,95 @@
+"""What is promised to projects against what is asked for in them, by resource, project and period.
+
+A reservation is counted on the calendar of its resource's capacity, so that a month at half time is half of what there
+is in it. What a project has a claim to is the larger of the two: its promise, or what its tasks ask for.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+import numpy as np
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY, Reservation
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.timing import resource_calendar
+from hexapod.staffing.capacity import PARTS, in_parts
+from hexapod.staffing.demand import Demand
+from hexapod.staffing.load import add_load, load_by_row
+from hexapod.worktime.calendars import Ints
+
+
+@dataclass(frozen=True)
+class Bookings:
+    """Millionths of minutes, by resource, project and period of ``edges``."""
+
+    resources: tuple[str, ...]
+    projects: tuple[str, ...]
+    edges: Ints
+    assigned: Ints
+    reserved: Ints
+
+    @staticmethod
+    def of(schedule: Schedule, plan: Plan, demand: Demand, edges: Ints) -> Bookings:
+        network = schedule.network
+        assert network is not None
+        projects = tuple(network.projects)
+        shape = (len(demand.resources), len(projects), len(edges) - 1)
+        rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first)) * len(projects)
+        rows = rows + network.tasks.project[demand.task]
+        assigned, _ = load_by_row(schedule, demand, edges, rows, shape[0] * shape[1])
+        reserved = np.zeros(shape, dtype=np.int64)
+        for found in plan.reservations.values():
+            if found.resource in demand.resources:
+                place = demand.resources.index(found.resource), projects.index(found.project)
+                reserved[place] += reserved_by_period(schedule, plan, found, edges)
+        return Bookings(demand.resources, projects, edges, assigned.reshape(shape), reserved)
+
+    def claimed(self, resource: str, besides: str | None = None) -> Ints:
+        """What projects have a claim to of a resource; ``besides`` has none beyond what its tasks ask for."""
+        r = self.resources.index(resource)
+        both = np.maximum(self.assigned[r], self.reserved[r])
+        if besides in self.projects:
+            both[self.projects.index(besides)] = self.assigned[r, self.projects.index(besides)]
+        found: Ints = both.sum(axis=0)
+        return found
+
+
+def bounds_of(schedule: Schedule, plan: Plan, reservation: Reservation) -> tuple[int, int]:
+    """From when to when somebody is promised, in minutes."""
+    project = plan.projects[reservation.project]
+    first, last = reservation.first_day, reservation.last_day
+    begin = schedule.project_start.get(project.id, project.start) if first is None else first * DAY
+    finish = schedule.project_finish.get(project.id)
+    end = (finish if finish is not None else begin) if last is None else (last + 1) * DAY
+    return begin, max(begin, end)
+
+
+def last_promise(plan: Plan) -> int:
+    """When the last reservation with a day of its own ends, in minutes; 0 for none."""
+    return max((r.last_day * DAY for r in plan.reservations.values() if r.last_day is not None), default=0)
+
+
+def reserved_by_period(schedule: Schedule, plan: Plan, reservation: Reservation, edges: Ints) -> Ints:
+    """Millionths of minutes that are promised in each period."""
+    network = schedule.network
+    assert network is not None
+    found = np.zeros(len(edges) - 1, dtype=np.int64)
+    calendar = network.timing.index[(resource_calendar(plan.resources[reservation.resource]),)]
+    begin, end = bounds_of(schedule, plan, reservation)
+    add_load(network.timing.pool, calendar, begin, end, in_parts(reservation.units), edges, found)
+    return found
+
+
+def reserved_hours(
+    schedule: Schedule, plan: Plan, edges: Ints, projects: Collection[str] | None = None
+) -> dict[str, np.ndarray]:
+    """Hours by period that each resource is promised for, to some projects or to all."""
+    found: dict[str, np.ndarray] = {}
+    for reservation in plan.reservations.values():
+        if projects is None or reservation.project in projects:
+            hours = reserved_by_period(schedule, plan, reservation, edges) / (60 * PARTS)
+            found[reservation.resource] = found.get(reservation.resource, 0) + hours
+    return found
