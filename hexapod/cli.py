@@ -195,6 +195,33 @@ def _conflict_document(conflict: Any) -> dict[str, Any]:
     return {key: value for key, value in document.items() if value is not None}
 
 
+MOST_TASKS, MOST_WAYS = 2_000, 6  # of a plan, and overloads left over, whose ways out are worked out
+
+
+def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
+    """For each overload that is left over, what would do for it."""
+    from hexapod.staffing.ways_out import ways_out
+
+    left = proposal.overloads_after
+    count = MOST_WAYS if len(proposal.plan.tasks) <= MOST_TASKS else 0
+    found = [ways_out(proposal.schedule, over, may_move=proposal.within_float) for over in left[:count]]
+    said = [
+        [
+            {
+                "way": w.way.value,
+                "units": w.units,
+                "task": w.task,
+                "from": iso(w.begin),
+                "to": iso(w.end),
+                "finish_later": w.later,
+            }
+            for w in ways
+        ]
+        for ways in found
+    ]
+    return said + [[] for _ in left[count:]]
+
+
 def _level(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
     from hexapod.staffing.bound import argument
@@ -211,8 +238,15 @@ def _level(options: argparse.Namespace) -> None:
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
     bound = proposal.bound
     left_over = [
-        {"resource": o.resource, "from": iso(o.begin), "to": iso(o.end), "peak": o.peak, "tasks": list(o.tasks)}
-        for o in proposal.overloads_after
+        {
+            "resource": o.resource,
+            "from": iso(o.begin),
+            "to": iso(o.end),
+            "peak": o.peak,
+            "tasks": list(o.tasks),
+            "ways_out": ways,
+        }
+        for o, ways in zip(proposal.overloads_after, _ways_out(proposal), strict=True)
     ]
     if options.json:
         after = proposal.schedule

@@ -9,16 +9,27 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.background import in_background
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
+    from hexapod.staffing.choosing import Choice
     from hexapod.staffing.levelling import Proposal
+    from hexapod.staffing.placing import Scope
+    from hexapod.staffing.ways_out import WayOut
 
 LOOKED_ON = 60.0  # seconds at most
+MOST_WAYS = 6  # overloads left over whose ways out are worked out
 
 
 class Levelling(QObject):
-    """``whole`` is the proposal with all its moves, ``left_out`` the tasks whose moves are not wanted."""
+    """``whole`` is the proposal with all its moves, ``left_out`` the tasks whose moves are not wanted.
+
+    What is levelled: ``only_this_project``, ``only`` a resource, and what starts from ``begin`` up to ``end``. Of the
+    proposal on show ``choices`` says who could fill its open seats, ``unfilled`` which of these are not wanted, and
+    ``ways`` what would do for what it leaves over.
+    """
 
     changed = pyqtSignal()
     _better = pyqtSignal(object, int)  # from the thread that looks: a proposal, and which search it is of
@@ -30,6 +41,12 @@ class Levelling(QObject):
         self.left_out: frozenset[str] = frozenset()
         self.is_looking = False
         self.only_this_project = False
+        self.only: str | None = None
+        self.begin: int | None = None
+        self.end: int | None = None
+        self.choices: tuple[Choice, ...] = ()
+        self.unfilled: frozenset[str] = frozenset()
+        self.ways: list[list[WayOut]] = []
         self._stopped = threading.Event()
         self._number = 0
         self._better.connect(self._show)
@@ -44,17 +61,15 @@ class Levelling(QObject):
         self._stopped, self.is_looking = stopped, True
         self._number += 1
         number = self._number
-        projects = {desk.project} if self.only_this_project and desk.project else None
 
         def work() -> object:
             from hexapod.staffing.levelling import level
-            from hexapod.staffing.placing import Scope
 
             return level(
                 now,
                 within_float=within_float,
                 seconds=seconds,
-                scope=Scope(projects=projects),
+                scope=self._scope(),
                 better=lambda found: self._better.emit(found, number),
                 is_stopped=stopped.is_set,
             )
@@ -64,6 +79,7 @@ class Levelling(QObject):
                 self.is_looking = False
                 if now is desk.schedule:
                     self._show(found, number)
+                    self._think_on()
                 self.changed.emit()
 
         def failed(error: Exception) -> None:
@@ -73,6 +89,50 @@ class Levelling(QObject):
 
         in_background(self, work, show, failed)
         self.changed.emit()
+
+    def _scope(self) -> Scope:
+        from hexapod.staffing.placing import Scope
+
+        projects = {self._desk.project} if self.only_this_project and self._desk.project else None
+        return Scope(projects, {self.only} if self.only else None, self.begin, self.end)
+
+    def _think_on(self) -> None:
+        """Who could fill the open seats then, and the ways out of what is left over; beside the interface."""
+        proposal, number, stopped = self._desk.proposal, self._number, self._stopped
+        if proposal is None:
+            return
+
+        def work() -> object:
+            from hexapod.staffing.choosing import choose
+            from hexapod.staffing.ways_out import ways_out
+
+            may_move = proposal.within_float
+            ways = [ways_out(proposal.schedule, o, may_move=may_move) for o in proposal.overloads_after[:MOST_WAYS]]
+            return ways, choose(proposal.schedule, proposal.scope.projects, stopped.is_set)
+
+        def show(found: object) -> None:
+            if number == self._number and proposal is self._desk.proposal:
+                self.ways, self.choices = found  # type: ignore[misc]
+                self.changed.emit()
+
+        in_background(self, work, show, lambda error: self._desk.told.emit(str(error), "trouble", False))
+
+    def fill_seat(self, task: str, is_filled: bool) -> None:
+        """Whether the seat of a task is to be filled with the moves."""
+        self.unfilled = self.unfilled - {task} if is_filled else self.unfilled | {task}
+
+    def accepted(self) -> Edit | None:
+        """The proposal on show as one edit: its moves, and who fills the open seats."""
+        from hexapod.staffing.choosing import fill
+
+        proposal = self._desk.proposal
+        if proposal is None:
+            return None
+        words = "Level within float" if proposal.within_float else "Level, finish may move"
+        held = edits.set_holds(self._desk.plan, proposal.holds, words)
+        wanted = tuple(c for c in self.choices if c.task not in self.unfilled)
+        seated = fill(proposal.schedule, wanted) if wanted else None
+        return held if seated is None else edits.together(words, [held, seated])
 
     def look_on(self) -> None:
         """Go on from where the proposal on show is."""
@@ -89,6 +149,10 @@ class Levelling(QObject):
         self._number += 1
         self.is_looking = False
         self.whole, self.left_out = None, frozenset()
+        self._forget_thoughts()
+
+    def _forget_thoughts(self) -> None:
+        self.choices, self.unfilled, self.ways = (), frozenset(), []
 
     def leave_out(self, task: str, is_left_out: bool) -> None:
         """Do without a move, or with it again; what that leaves is counted anew."""
@@ -99,10 +163,13 @@ class Levelling(QObject):
         self.stop()
         self.left_out = self.left_out | {task} if is_left_out else self.left_out - {task}
         found = without(self._desk.schedule, self.whole, self.left_out) if self.left_out else self.whole
+        self._forget_thoughts()
         self._desk.show_proposal(found)
+        self._think_on()
 
     def _show(self, found: object, number: int) -> None:
         if number != self._number or found is None:
             return
         self.whole, self.left_out = found, frozenset()  # type: ignore[assignment]
+        self._forget_thoughts()
         self._desk.show_proposal(found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from datetime import date
 
-from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from hexapod.desktop.staff.load_grid import Show
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
@@ -207,10 +207,49 @@ class Staff(WindowCase):
         self.desk.propose(within_float=False)
         self.wait_for(lambda: self.desk.proposal is not None and not self.desk.levelling.is_looking)
         page = self.window.side.pages["proposal"]
-        self.wait_for(lambda: any("There are never as many: 2 more units would do" in s for s in self.texts(page)))
-        self.desk.propose(within_float=True)
-        self.wait_for(lambda: self.desk.proposal.within_float and not self.desk.levelling.is_looking)
-        self.wait_for(lambda: any("more units from" in s or "1 more unit from" in s for s in self.texts(page)))
+        self.wait_for(lambda: any(s.startswith("2 more from") and "no finish moves" in s for s in self.texts(page)))
+        self.wait_for(lambda: any(s.startswith("Only 1 for “Glass”") for s in self.texts(page)))
+        take = next(b for b in page.findChildren(QPushButton, "way 0 share") if not b.property("putAway"))
+        take.click()
+        QTest.qWait(10)
+        self.assertEqual(self.desk.plan.assignments[(task, "lift")].units, 1.0)
+        self.assertTrue(self.desk.load is not None and not self.desk.load.overloads, "with the moves, in one edit")
+        self.desk.undo()
+        self.assertEqual(self.desk.plan.assignments[(task, "lift")].units, 3.0)
+
+    def test_levelling_only_somebody_and_only_a_time_and_who_fills_the_seats(self) -> None:
+        task = self.id_of("Glass")
+        self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "role")]))
+        self.desk.propose(within_float=False)
+        page, levelling = self.window.side.pages["proposal"], self.desk.levelling
+        self.wait_for(lambda: levelling.choices)
+        self.wait_for(lambda: any("does “Glass”" in s for s in self.texts(page)))
+        page._open_narrow()
+        who = next(b for b in page.findChildren(QComboBox, "levelOnly") if not b.property("putAway"))
+        who.setCurrentIndex(who.findData("ada"))
+        who.activated.emit(who.currentIndex())
+        self.wait_for(lambda: self.desk.proposal.scope.resources == {"ada"} and not levelling.is_looking)
+        levelling.only = None
+        self.desk.propose(within_float=False)
+        self.wait_for(lambda: levelling.choices)
+        self.registry_run("level.accept")
+        self.assertEqual([a.resource for a in self.desk.plan.assignments_of(task)], ["bo"])
+        self.desk.undo()
+        self.assertEqual([a.resource for a in self.desk.plan.assignments_of(task)], ["role"])
+
+    def test_a_task_is_split_from_its_menu(self) -> None:
+        task = self.id_of("Survey")
+        self.desk.select((task,), task)
+        self.registry_run("row.split")
+        form = self.window.side.pages["split"]
+        line = form.findChild(QLineEdit, "splitFirst")
+        assert line is not None
+        line.setText("3 h")
+        save = form.findChild(QPushButton, "formSave")
+        assert save is not None
+        save.click()
+        rest = self.id_of("Survey, the rest")
+        self.assertEqual([self.desk.plan.tasks[t].minutes for t in (task, rest)], [180, 780])
 
     def registry_run(self, action: str) -> None:
         self.window.registry[action].run(self.window)

@@ -57,6 +57,11 @@ def _one(desk: Desk) -> bool:
     return desk.current in desk.plan.tasks
 
 
+def _splittable(desk: Desk) -> bool:
+    task = desk.plan.tasks.get(desk.current or "")
+    return task is not None and _writable(desk) and task.minutes > 0 and not desk.plan.is_summary(task.id)
+
+
 def _in_network(desk: Desk) -> bool:
     return _one(desk) and desk.is_computed
 
@@ -185,6 +190,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("row.project", "Move to another project…", commands.move_to_project, "Row", "Ctrl+Shift+M", "", ("row",),
            enabled=_can_leave),
     Action("row.repeat", "Repeat…", commands.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
+    Action("row.split", "Split in two…", commands.split_row, "Row", "Ctrl+Alt+S", "", ("row", "chart"),
+           enabled=_splittable),
     Action("look.month", "Month", looking.show_month, "View", "Ctrl+Shift+Y", "calendar"),
     Action("look.strip", "Milestone strip", looking.toggle_strip, "View", "Ctrl+Shift+X"),
     Action("row.strip", "On the milestone strip, or off it", looking.put_on_strip, "Row", "", "", ("row",),

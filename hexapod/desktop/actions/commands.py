@@ -249,6 +249,10 @@ def repeat(window: Window) -> None:
     window.side.show_repeat(window.desk.current)
 
 
+def split_row(window: Window) -> None:
+    window.side.show_split(window.desk.current)
+
+
 def your_name(window: Window) -> None:
     window.side.show_page("user")
     window.side.user_form.refresh_now()
@@ -310,8 +314,8 @@ def accept_proposal(window: Window) -> None:
     proposal = desk.proposal
     if proposal is None:
         return
-    words = "Level within float" if proposal.within_float else "Level, finish may move"
-    if desk.do(edits.set_holds(desk.plan, proposal.holds, words)):
+    edit = desk.levelling.accepted()
+    if edit is not None and desk.do(edit):
         desk.told.emit(f"{len(proposal.moves)} tasks moved by levelling.", "", True)
     window.side.show_page("inspector")
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QGridLayout, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.panels.left_over import fill_choices, fill_left_over
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, heading, label
-from hexapod.plan.records import DAY
+from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, label, narrow
+from hexapod.errors import HexapodError
 from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
     from hexapod.staffing.levelling import Move
-    from hexapod.staffing.overloads import Overload
 
 MOST_MOVES = 60
 
@@ -25,6 +25,7 @@ class ProposalPage(Page):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, "Levelling proposal")
         self._registry = registry
+        self._is_open = False  # what narrows the levelling
         for signal in (desk.proposal_changed, desk.changed, desk.computed, desk.levelling.changed):
             signal.connect(self.refresh)
 
@@ -47,7 +48,8 @@ class ProposalPage(Page):
             self._fill_move(move)
         if len(shown) > MOST_MOVES:
             self.box.addWidget(label(f"and {len(shown) - MOST_MOVES} more moves", "small"))
-        self._fill_left_over()
+        fill_left_over(self.desk, self._registry, self.box)
+        fill_choices(self.desk, self.box)
 
     def _moves(self) -> list[Move]:
         """Those of the proposal, and those that are left out of it, in the order of time."""
@@ -70,14 +72,75 @@ class ProposalPage(Page):
             group.addButton(button)
             line.addWidget(button)
         line.addStretch(1)
+        more = LineButton("Only some…" if not self._is_narrowed else "Only some")
+        more.setObjectName("narrowLevelling")
+        more.clicked.connect(self._open_narrow)
+        line.addWidget(more, 1)
         self.box.addLayout(line)
+        if self._is_open or self._is_narrowed:
+            self._fill_narrow()
+
+    @property
+    def _is_narrowed(self) -> bool:
+        levelling = self.desk.levelling
+        return levelling.only is not None or levelling.begin is not None or levelling.end is not None
+
+    def _open_narrow(self) -> None:
+        self._is_open = not self._is_open
+        if not self._is_open and self._is_narrowed:
+            self._narrow(None, None, None)
+        self.refresh_now()
+
+    def _fill_narrow(self) -> None:
+        """Only a resource, and only what starts between two dates."""
+        levelling, plan = self.desk.levelling, self.desk.plan
+        who = narrow(QComboBox())
+        who.setObjectName("levelOnly")
+        who.setAccessibleName("Whose overloads are levelled")
+        who.addItem("Everybody’s overloads", None)
+        for resource in plan.resources_in_order():
+            if plan.used_by.get(resource.id):
+                who.addItem(f"Only {resource.name}", resource.id)
+        who.setCurrentIndex(max(0, who.findData(levelling.only)))
+        self.box.addWidget(who)
+        lines = []
+        row = QHBoxLayout()
+        for name, words, at in (("levelFrom", "Starts from", levelling.begin), ("levelTo", "up to", levelling.end)):
+            edit = QLineEdit("" if at is None else dates.typed(at))
+            edit.setObjectName(name)
+            edit.setAccessibleName(words)
+            edit.setPlaceholderText(words)
+            row.addWidget(edit)
+            lines.append(edit)
+        self.box.addLayout(row)
+
+        def take(*_: object) -> None:
+            try:
+                begin, end = (self.desk.read_date(e.text()) if e.text().strip() else None for e in lines)
+            except HexapodError as error:
+                self.desk.told.emit(str(error), "trouble", False)
+                return
+            self._narrow(who.currentData(), begin, end)
+
+        who.activated.connect(take)
+        for edit in lines:
+            edit.editingFinished.connect(take)
+
+    def _narrow(self, only: str | None, begin: int | None, end: int | None) -> None:
+        levelling = self.desk.levelling
+        if (only, begin, end) != (levelling.only, levelling.begin, levelling.end):
+            levelling.only, levelling.begin, levelling.end = only, begin, end
+            self._level_again()
+
+    def _level_again(self) -> None:
+        if self.desk.proposal is not None:
+            self.desk.levelling.propose(self.desk.proposal.within_float)
 
     def _set_scope(self, only: bool) -> None:
         levelling = self.desk.levelling
         if levelling.only_this_project is not only:
             levelling.only_this_project = only
-            if self.desk.proposal is not None:
-                levelling.propose(self.desk.proposal.within_float)
+            self._level_again()
 
     def _fill_looking(self) -> None:
         """Whether there can be a better one, and the way to it."""
@@ -181,28 +244,3 @@ class ProposalPage(Page):
             why = "follows what it waits for"
         box.addWidget(label(why, "small", wrap=True))
         self.box.addWidget(frame)
-
-    def _fill_left_over(self) -> None:
-        plan = self.desk.plan
-        left = self.desk.proposal.overloads_after
-        if not left:
-            return
-        self.box.addWidget(heading("Left over"))
-        for over in left[:8]:
-            tasks = " and ".join(f"“{plan.tasks[t].name}”" for t in over.tasks[:3])
-            when = f"{dates.short_day(over.begin)} to {dates.short_day(over.end)}"
-            name = plan.resources[over.resource].name
-            text = f"{name}, {when}: {over.peak:g} asked for by {tasks}. {self._way_out(over)}"
-            self.box.addWidget(label(text, "muted", wrap=True))
-
-    def _way_out(self, over: Overload) -> str:
-        """What would do, apart from letting finishes move."""
-        resource, moment = self.desk.plan.resources[over.resource], over.begin
-        there = resource.capacity
-        for day, capacity in resource.capacity_from:
-            there = capacity if day * DAY <= moment else there
-        missing = over.peak - there
-        units = "1 more unit" if missing == 1 else f"{missing:g} more units"
-        if len(over.tasks) == 1:
-            return f"There are never as many: {units} would do, or a smaller share of it."
-        return f"No move within reach parts them; {units} from {dates.short_day(over.begin)} on would do."

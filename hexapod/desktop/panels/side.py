@@ -28,6 +28,7 @@ from hexapod.desktop.panels.save_template import SaveTemplateForm
 from hexapod.desktop.panels.seats_page import SeatsPage
 from hexapod.desktop.panels.sheets import Keys, Legend
 from hexapod.desktop.panels.soundness import SoundnessPage
+from hexapod.desktop.panels.split_form import SplitForm
 from hexapod.desktop.panels.templates_page import TemplatesPage
 from hexapod.desktop.panels.user_form import UserForm
 from hexapod.desktop.panels.view_form import ViewForm
@@ -55,6 +56,7 @@ class SidePanel(QFrame):
         self.link_form = LinkForm(desk, self.leave)
         self.planning_back = PlanningBackPage(desk, self.leave)
         self.repeat_form = RepeatForm(desk, self.leave)
+        self.split_form = SplitForm(desk, self.leave)
         self.field_form = FieldForm(desk, lambda: self.show_page("columns"))
         self.templates = TemplatesPage(desk, self.leave)
         self.save_template = SaveTemplateForm(desk, self.leave)
@@ -75,6 +77,7 @@ class SidePanel(QFrame):
             "link": self.link_form,
             "planning_back": self.planning_back,
             "repeat": self.repeat_form,
+            "split": self.split_form,
             "soundness": SoundnessPage(desk),
             "projects": ProjectsPage(desk),
             "templates": self.templates,
@@ -167,6 +170,11 @@ class SidePanel(QFrame):
         self.repeat_form.task = task
         self.show_page("repeat")
         self.repeat_form.refresh_now()
+
+    def show_split(self, task: str | None) -> None:
+        self.split_form.task = task
+        self.show_page("split")
+        self.split_form.refresh_now()
 
     def show_field(self, field: str | None) -> None:
         self.field_form.field_id = field

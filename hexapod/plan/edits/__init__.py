@@ -57,6 +57,7 @@ from hexapod.plan.edits.settling import (
     set_percent,
     set_task,
 )
+from hexapod.plan.edits.splitting import split_task
 
 __all__ = [
     "Edit",
@@ -115,6 +116,7 @@ __all__ = [
     "set_rule",
     "set_tags",
     "set_task",
+    "split_task",
     "text_of",
     "to_plan",
     "together",
