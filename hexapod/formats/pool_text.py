@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from hexapod.errors import BadText
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, ResourceKind, Skill
+from hexapod.plan.records import DAY, CalendarException, ResourceKind, Skill
 from hexapod.worktime.clock import date_of
 
 USUAL = Skill("").level
@@ -82,3 +82,32 @@ def read_roles(plan: Plan, text: str) -> tuple[str, ...]:
             raise BadText(f"There is no role “{name}”. Add it to the pool first.")
         found.append(known[name.casefold()])
     return tuple(dict.fromkeys(found))
+
+
+def leave_text(leave: tuple[CalendarException, ...]) -> str:
+    """Days off as they can be typed; extra working days and rules are kept, and not shown here."""
+    plain = [e for e in leave if not e.working and not e.rule]
+    pairs = [(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat()) for e in plain]
+    return ", ".join(first if first == last else f"{first} to {last}" for first, last in pairs)
+
+
+def read_leave(
+    text: str, before: tuple[CalendarException, ...], read_day: Callable[[str], int]
+) -> tuple[CalendarException, ...]:
+    """Days off that a text says, with what of before it cannot say. ``BadText`` names the part that is no date."""
+    found = []
+    for part in filter(None, (p.strip() for p in text.split(","))):
+        first, _, last = part.partition(" to ")
+        begin = read_day(first) // DAY
+        found.append(CalendarException(begin, read_day(last) // DAY if last else begin))
+    return (*found, *(e for e in before if e.working or e.rule))
+
+
+def propose_initials(name: str, taken: set[str]) -> str:
+    """Two or three letters of a name that nobody has yet, else with a number behind them."""
+    words = re.findall(r"\w+", name)
+    if not words:
+        return ""
+    first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
+    candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
+    return next(c for c in candidates if c.casefold() not in taken)

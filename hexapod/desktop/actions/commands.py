@@ -300,6 +300,10 @@ def show_reservations(window: Window) -> None:
     window.side.show_reservations()
 
 
+def show_pool(window: Window) -> None:
+    window.side.show_page("pool")
+
+
 def turn_guard(window: Window) -> None:
     """On or off; what is overloaded already is offered to be levelled."""
     guard = window.desk.guard

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 
 from msgspec.structs import replace
@@ -13,13 +12,21 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import label, narrow
 from hexapod.errors import HexapodError
-from hexapod.formats.pool_text import read_roles, read_skills, read_steps, skills_text, steps_text
+from hexapod.formats.pool_text import (
+    leave_text,
+    propose_initials,
+    read_leave,
+    read_roles,
+    read_skills,
+    read_steps,
+    skills_text,
+    steps_text,
+)
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, CalendarException, Resource, ResourceKind
+from hexapod.plan.records import Resource, ResourceKind
 from hexapod.worktime.calendars import BUILT_IN
-from hexapod.worktime.clock import date_of
 
 
 class Form(Page):
@@ -182,7 +189,7 @@ class ResourceForm(Form):
                     rate=round(rate * 100),
                     rate_from=tuple((day, round(money * 100)) for day, money in rate_from),
                     calendar=self._calendar.currentData(),
-                    leave=read_leave(self._leave_days.text(), found.leave),
+                    leave=read_leave(self._leave_days.text(), found.leave, dates.read),
                 ),
             )
         )
@@ -193,30 +200,3 @@ class ResourceForm(Form):
         if found and self.desk.do(edits.remove_resource(self.desk.plan, found.id)):
             self.desk.told.emit(f"{found.name} is deleted.", "", True)
             self._leave()
-
-
-def leave_text(leave: tuple[CalendarException, ...]) -> str:
-    """Days off as they can be typed; extra working days and rules are kept, and not shown here."""
-    plain = [e for e in leave if not e.working and not e.rule]
-    pairs = [(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat()) for e in plain]
-    return ", ".join(first if first == last else f"{first} to {last}" for first, last in pairs)
-
-
-def read_leave(text: str, before: tuple[CalendarException, ...]) -> tuple[CalendarException, ...]:
-    """Days off that a text says, with what of before it cannot say. ``BadText`` names the part that is no date."""
-    found = []
-    for part in filter(None, (p.strip() for p in text.split(","))):
-        first, _, last = part.partition(" to ")
-        begin = dates.read(first) // DAY
-        found.append(CalendarException(begin, dates.read(last) // DAY if last else begin))
-    return (*found, *(e for e in before if e.working or e.rule))
-
-
-def propose_initials(name: str, taken: set[str]) -> str:
-    """Two or three letters of a name that nobody has yet, else with a number behind them."""
-    words = re.findall(r"\w+", name)
-    if not words:
-        return ""
-    first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
-    candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
-    return next(c for c in candidates if c.casefold() not in taken)

@@ -26,6 +26,9 @@ class Page(QScrollArea):
         self.setWidget(inner)
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self.refresh_now)
+        self._place = 0  # of the page, to go back to once it is laid out
+        self._stay = QTimer(self, singleShot=True, interval=0)
+        self._stay.timeout.connect(lambda: self.verticalScrollBar().setValue(self._place))
 
     def refresh(self, *_: object) -> None:
         if self.isVisible():
@@ -33,8 +36,7 @@ class Page(QScrollArea):
 
     def refresh_now(self) -> None:
         """Fill the page anew; the part of it that has the keyboard has it again, and stays where it is on screen."""
-        bar = self.verticalScrollBar()
-        at = bar.value()
+        self._place = self.verticalScrollBar().value()
         focused = QApplication.focusWidget()
         name = focused.objectName() if focused is not None and self.isAncestorOf(focused) else ""
         clear(self.box)
@@ -42,7 +44,7 @@ class Page(QScrollArea):
         self.box.addStretch(1)
         if name:
             self.focus_part(name)
-            QTimer.singleShot(0, lambda: bar.setValue(at))
+            self._stay.start()
 
     def focus_part(self, name: str) -> None:
         """Give the keyboard to a part of the page by its object name; what was put away does not count."""

@@ -17,6 +17,7 @@ from hexapod.desktop.panels.inspector import Inspector
 from hexapod.desktop.panels.link_form import LinkForm
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.panels.planning_back import PlanningBackPage
+from hexapod.desktop.panels.pool_page import PoolPage
 from hexapod.desktop.panels.project_form import ProjectForm
 from hexapod.desktop.panels.projects_page import ProjectsPage
 from hexapod.desktop.panels.proposal import ProposalPage
@@ -38,7 +39,7 @@ from hexapod.plan.records import LinkKey
 WIDTH = 268
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
-          "guard")  # fmt: skip
+          "guard", "pool")  # fmt: skip
 
 
 class SidePanel(QFrame):
@@ -74,6 +75,7 @@ class SidePanel(QFrame):
             "seats": self.seats,
             "reservations": self.reservations,
             "guard": GuardPage(desk, registry),
+            "pool": PoolPage(desk),
             "link": self.link_form,
             "planning_back": self.planning_back,
             "repeat": self.repeat_form,

@@ -13,11 +13,12 @@ from hexapod.desktop.staff.behind import Behind
 from hexapod.desktop.staff.board import Board
 from hexapod.desktop.staff.gap_closing import GapClosing
 from hexapod.desktop.staff.load_grid import LoadGrid
+from hexapod.desktop.staff.reports_view import ReportsView
 from hexapod.desktop.staff.roles_chart import RolesChart
-from hexapod.desktop.staff.tools import BoardTools, LoadTools, RolesTools
+from hexapod.desktop.staff.tools import BoardTools, LoadTools, ReportTools, RolesTools
 from hexapod.desktop.staff.trays import Trays
 
-VIEWS = {"load": "Load", "roles": "Roles", "board": "Board"}
+VIEWS = {"load": "Load", "roles": "Roles", "board": "Board", "reports": "Reports"}
 
 
 class StaffLeg(QWidget):
@@ -34,16 +35,19 @@ class StaffLeg(QWidget):
         self.board = Board(desk)
         self.trays = Trays(desk, self.board)
         self.board.opened.connect(side.show_resource)
+        self.reports = ReportsView(desk)
         self._stack = QStackedWidget()
         self.tools = {
             "load": LoadTools(self.grid),
             "roles": RolesTools(self.roles),
             "board": BoardTools(desk, self.board, self.trays),
+            "reports": ReportTools(self.reports),
         }
         self.parts: dict[str, QWidget] = {
             "load": _above(self.grid, self.behind),
             "roles": _above(self.roles, self.gap),
             "board": _above(self.board, self.trays),
+            "reports": self.reports,
         }
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -106,12 +110,17 @@ class StaffLeg(QWidget):
     @property
     def main_part(self) -> QWidget:
         """Where the keyboard belongs."""
-        return {"load": self.grid, "roles": self.roles, "board": self.board}[self._view]
+        return {"load": self.grid, "roles": self.roles, "board": self.board, "reports": self.reports.table}[self._view]
 
     def refresh(self, *_: object) -> None:
         """Bring the view on show up to date; while the leg is hidden this waits until it is shown."""
         if self.isVisible() and not self._is_looking:
-            {"load": self.grid.refresh, "roles": self.roles.refresh, "board": self._show_board}[self._view]()
+            {
+                "load": self.grid.refresh,
+                "roles": self.roles.refresh,
+                "board": self._show_board,
+                "reports": self.reports.refresh,
+            }[self._view]()
 
     def _show_board(self) -> None:
         self.board.refresh()

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import choice_button, icon_button, label, narrow
 from hexapod.desktop.staff.board import Board
 from hexapod.desktop.staff.load_grid import LoadGrid, Show
 from hexapod.desktop.staff.periods import Step
+from hexapod.desktop.staff.reports_view import NAMES, RANGES, ReportsView
 from hexapod.desktop.staff.roles_chart import RolesChart
 from hexapod.desktop.staff.trays import Trays
 from hexapod.plan.records import ResourceKind
@@ -111,3 +112,16 @@ class BoardTools(Tools):
             for role, name in {None: "Everybody", **roles}.items():
                 self.role.addItem(name, role)
             self.role.setCurrentIndex(max(0, self.role.findData(chosen)))
+
+
+class ReportTools(Tools):
+    def __init__(self, view: ReportsView) -> None:
+        super().__init__()
+        self.box("reportKind", "Which report", NAMES, view.kind, view.show_kind)
+        self.box("reportRange", "Over which time", RANGES, view.range, view.show_range)
+        self.line.addStretch(1)
+        for name, text, run in (("reportPdf", "PDF…", view.choose_pdf), ("reportTable", "Table…", view.choose_table)):
+            button = QPushButton(text)
+            button.setObjectName(name)
+            button.clicked.connect(lambda _, r=run: r())
+            self.line.addWidget(button)
