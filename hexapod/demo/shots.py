@@ -68,6 +68,38 @@ def _staff(window) -> None:  # type: ignore[no-untyped-def]
     _wait_for(lambda: window.desk.proposal is not None and not window.desk.levelling.is_looking)
 
 
+def _roles(window) -> None:  # type: ignore[no-untyped-def]
+    window.desk.show_proposal(None)
+    window.show_leg("staff")
+    window.staff.show_view("roles")
+    _wait_for(lambda: window.staff.roles.table is not None)
+    window.after_shot = lambda: window.staff.show_view("load")
+
+
+def _board(window) -> None:  # type: ignore[no-untyped-def]
+    from hexapod.plan import edits
+
+    desk, task = window.desk, _named(window, "Pest traps set and read")
+    window.show_leg("staff")
+    window.staff.show_view("board")
+    _wait_for(lambda: window.staff.board.lanes)
+    window.staff.board.look_at("ma", task)
+    desk.guard.turn(True)
+    desk.do(edits.hand_over(desk.plan, task, "ma", "ro"))
+    _wait_for(lambda: desk.guard.stopped is None or not desk.guard.stopped.is_looking)
+    window.after_shot = lambda: (desk.guard.turn(False), window.staff.show_view("load"))
+
+
+def _reports(window) -> None:  # type: ignore[no-untyped-def]
+    window.show_leg("staff")
+    window.staff.show_view("reports")
+    _wait_for(lambda: window.staff.reports.report is not None)
+    window.side.show_page("pool")
+    window.side.pages["pool"].search("regist")
+    _wait_for(lambda: window.side.pages["pool"]._found is not None)
+    window.after_shot = lambda: window.staff.show_view("load")
+
+
 def _seats(window) -> None:  # type: ignore[no-untyped-def]
     from hexapod.staffing.seats import seats
 
@@ -182,7 +214,7 @@ def _named(window, name: str) -> str:  # type: ignore[no-untyped-def]
     return next(t.id for t in window.desk.plan.tasks.values() if t.name == name)
 
 
-IN_THE_DARK = ("build", "staff", "network", "map")
+IN_THE_DARK = ("build", "staff")
 
 MOTH_ROOM = """Moth room refit;;;;;
 printed 3 Nov;;;;;
@@ -203,6 +235,9 @@ VIEWS: dict[str, Callable[[object], None]] = {
     "build": _build,
     "proposal": _proposal,
     "staff": _staff,
+    "roles": _roles,
+    "board": _board,
+    "reports": _reports,
     "seats": _seats,
     "legend": _legend,
     "calendars": _calendars,

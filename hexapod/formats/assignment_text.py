@@ -49,6 +49,14 @@ def parse_assignments(plan: Plan, task_id: str, text: str, known: Mapping[str, s
     return list(found.values())
 
 
+def with_share(assignment: Assignment, text: str) -> Assignment:
+    """The assignment at what a text says: ``50 %``, ``×2``, ``3 h a day``, ``12 h in all``; else ``BadText``."""
+    rest, share = _share(text.strip())
+    if rest:
+        raise BadText(f"“{text.strip()}” is no share, such as 50 %, 3 h a day or 12 h in all.")
+    return replace(assignment, **{"units": 1.0, "hours_a_day": None, "total": None, **share})
+
+
 def format_assignments(plan: Plan, task_id: str) -> str:
     """Who works on a task, as it can be typed."""
     groups = []

@@ -153,8 +153,10 @@ def energy_bound(heads: Ints, tails: Ints, work: Ints, capacity: int) -> tuple[i
 def argument(plan: Plan, bound: Bound, day: Callable[[int], str]) -> str:
     """A bound in a sentence; ``day`` says a moment."""
     at = f"No arrangement ends before {day(bound.at)}"
+    if sum(bool(plan.children_of(p, None)) for p in plan.projects) > 1:
+        at = f"No arrangement ends the last of the projects before {day(bound.at)}"
     if bound.by is Argument.PATH:
-        return f"{at}: the critical path is as long."
+        return f"{at}: the critical path to it is as long."
     if bound.by is Argument.SEARCH:
         return f"{at}: a search through all of them ruled out every earlier finish."
     assert bound.resource is not None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numba import njit
@@ -12,7 +12,7 @@ from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
 from hexapod.staffing.capacity import PARTS, Capacity
-from hexapod.staffing.demand import Demand
+from hexapod.staffing.demand import Demand, Runs
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -101,6 +101,21 @@ def load_by_row(schedule: Schedule, demand: Demand, edges: Ints, rows: Ints, cou
         network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row, edges, total, counts
     )
     return total, counts
+
+
+def cells_of(schedule: Schedule, demand: Demand, task_id: str, edges: Ints) -> dict[str, frozenset[int]]:
+    """By resource the periods in which it works on a task."""
+    entries = np.flatnonzero((demand.task == schedule.slots[task_id]) & (demand.own == 1))
+    runs = demand.runs(schedule, entries)
+    found: dict[str, frozenset[int]] = {}
+    for i, entry in enumerate(entries.tolist()):
+        only = Runs(*(getattr(runs, f.name)[runs.row == i] for f in fields(runs)))
+        worked_in = np.zeros(len(edges) - 1, dtype=np.int64)
+        for c, start, finish, units in zip(only.calendar, only.start, only.finish, only.units, strict=True):
+            add_load(schedule.network.timing.pool, c, start, finish, units, edges, worked_in)  # type: ignore[union-attr]
+        if worked_in.any():
+            found[demand.resources[demand.who[entry]]] = frozenset(np.flatnonzero(worked_in).tolist())
+    return found
 
 
 @njit(cache=True, nogil=True)

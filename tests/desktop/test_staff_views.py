@@ -7,13 +7,14 @@ import unittest
 from pathlib import Path
 
 from pypdf import PdfReader
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QMenu, QPushButton, QWidget
 
 from hexapod.desktop.staff.load_grid import Show
 from hexapod.formats.tables import read_table
 from hexapod.plan import edits
-from hexapod.plan.records import Assignment, Held, Resource, ResourceKind
+from hexapod.plan.records import Assignment, Held, Project, Resource, ResourceKind
 from tests.desktop.case import QPointF, Qt, QTest, WindowCase
+from tests.support import MONDAY
 
 
 class StaffViews(WindowCase):
@@ -197,6 +198,48 @@ class StaffViews(WindowCase):
         self.desk.undo()
         self.desk.undo()
         self.assertEqual(self.desk.plan.tasks[task].duration, 960)
+
+    def test_an_assignment_is_changed_and_its_cells_are_found(self) -> None:
+        task = self.id_of("Survey")
+        self.window.show_leg("build")
+        self.desk.select((task,), task)
+        self.press_part("assignment ada")
+        form = self.side.assignment_form
+        form._share.setText("a bit")
+        self.press_part("formSave")
+        self.assertIn("“a bit” is no share", "".join(self.texts(form)))
+        form._share.setText("4 h a day")
+        form._first.setText("2026-09-08")
+        form._curve.setCurrentIndex(1)
+        self.press_part("formSave")
+        found = self.desk.plan.assignments[(task, "ada")]
+        self.assertEqual((found.hours_a_day, found.curve.value), (4.0, "front"))
+        self.staff.grid.set_step(type(self.staff.grid.step)("day"))
+        self.window.registry["staff.its_load"].run(self.window)
+        QTest.qWait(10)
+        grid = self.staff.grid
+        self.assertEqual({r: len(p) for r, p in grid.filled.items()}, {"ada": 1}, "only the second day of two")
+        assert grid.current is not None
+        self.assertEqual((grid.current.resource, grid.period), ("ada", min(grid.filled["ada"])))
+        self.assertFalse(grid.grab().isNull())
+
+    def test_only_the_work_of_chosen_projects_is_counted(self) -> None:
+        self.desk.do(edits.save_project(self.desk.plan, Project("q", "Other", MONDAY, "b0")))
+        self.desk.do(edits.add_text("q", "Elsewhere"))
+        self.give("Elsewhere", "bo")
+        grid = self.staff.grid
+        load = {r.resource: float(r.load.sum()) for r in grid.table.rows if r.resource}
+        self.assertEqual((load["ada"], load["bo"]), (16.0, 8.0))
+        self.press_part("someProjects")
+        box = self.wait_for(lambda: self.window.findChild(QCheckBox, "project p"))
+        assert isinstance(box, QCheckBox)
+        box.setChecked(False)
+        load = {r.resource: float(r.load.sum()) for r in grid.table.rows if r.resource}
+        self.assertEqual((load["ada"], load["bo"]), (0.0, 8.0))
+        menu = self.window.findChild(QMenu, "someProjectsMenu")
+        assert menu is not None
+        menu.close()
+        grid.set_all_projects(True)
 
     def test_people_come_from_a_table_and_the_directory_after_a_look(self) -> None:
         self.window.registry["staff.pool"].run(self.window)

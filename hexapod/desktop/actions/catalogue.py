@@ -232,6 +232,8 @@ ACTIONS: tuple[Action, ...] = (
            enabled=_writable),
     Action("staff.seats", "Open seats", commands.show_seats, "Staff", "Ctrl+Shift+G"),
     Action("staff.reserve", "Reserve for a project…", commands.show_reservations, "Staff", "Ctrl+Shift+R"),
+    Action("staff.its_load", "Go to its load", commands.show_its_load, "Staff", "Ctrl+Alt+L", "", ("row", "chart"),
+           enabled=_one),
     Action("staff.pool", "People in and out: table, directory…", commands.show_pool, "Staff", "Ctrl+Alt+P"),
     Action("staff.guard", "Capacity guard on or off", commands.turn_guard, "Staff", "Ctrl+Alt+G", enabled=_writable),
     Action("look.build", "Build", looking.look_at_build, "View", "Ctrl+1"),

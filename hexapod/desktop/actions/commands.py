@@ -300,6 +300,16 @@ def show_reservations(window: Window) -> None:
     window.side.show_reservations()
 
 
+def show_its_load(window: Window) -> None:
+    """The cells of the load grid that the selected task fills."""
+    task = window.desk.current
+    window.show_leg("staff")
+    window.staff.show_view("load")
+    if task in window.desk.plan.tasks:
+        window.staff.grid.show_task(task)
+        window.staff.grid.setFocus()
+
+
 def show_pool(window: Window) -> None:
     window.side.show_page("pool")
 

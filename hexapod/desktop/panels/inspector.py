@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushButton, QVBoxLayout
 
 from hexapod.desktop import dates
@@ -38,6 +38,10 @@ SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
 
 
 class Inspector(Page):
+    """``assignment_asked`` with the task and the resource of an assignment that is to be changed."""
+
+    assignment_asked = pyqtSignal(str, str)
+
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, "Inspector")
         self._registry = registry
@@ -345,7 +349,14 @@ class Inspector(Page):
             who = LineButton(f"{handle(plan, resource.id)}  {resource.name}")
             who.clicked.connect(lambda _, r=resource.id: self.desk.look_at_resource(r))
             line.addWidget(who, 1)
-            line.addWidget(label(f"{share} · {work}", "muted"))
+            change = QPushButton(f"{share} · {work}")
+            change.setProperty("role", "row")
+            change.setObjectName(f"assignment {resource.id}")
+            change.setToolTip("Change how much, from when to when, and where the work lies")
+            change.setAccessibleName(f"{resource.name}: {share}, {work}. Change it")
+            change.setEnabled(self._can_edit())
+            change.clicked.connect(lambda _, r=resource.id: self.assignment_asked.emit(task.id, r))
+            line.addWidget(change)
             off = icon_button("x", f"Take {resource.name} off")
             off.setEnabled(self._can_edit())
             off.clicked.connect(lambda _, r=resource.id: self.desk.do(edits.unassign(self.desk.plan, task.id, r)))

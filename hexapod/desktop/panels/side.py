@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFrame, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.panels.assignment_form import AssignmentForm
 from hexapod.desktop.panels.columns_page import ColumnsPage, FieldForm
 from hexapod.desktop.panels.export_page import ExportPage
 from hexapod.desktop.panels.float_paths import FloatPathsPage
@@ -57,6 +58,7 @@ class SidePanel(QFrame):
         self.link_form = LinkForm(desk, self.leave)
         self.planning_back = PlanningBackPage(desk, self.leave)
         self.repeat_form = RepeatForm(desk, self.leave)
+        self.assignment_form = AssignmentForm(desk, self.leave)
         self.split_form = SplitForm(desk, self.leave)
         self.field_form = FieldForm(desk, lambda: self.show_page("columns"))
         self.templates = TemplatesPage(desk, self.leave)
@@ -65,6 +67,7 @@ class SidePanel(QFrame):
         self.user_form = UserForm(desk, self.leave)
         self.view_form = ViewForm(desk, self.leave)
         self.inspector = Inspector(desk, registry)
+        self.inspector.assignment_asked.connect(self.show_assignment)
         self.seats = SeatsPage(desk)
         self.reservations = ReservationsPage(desk, self.leave)
         self.pages: dict[str, Page] = {
@@ -80,6 +83,7 @@ class SidePanel(QFrame):
             "planning_back": self.planning_back,
             "repeat": self.repeat_form,
             "split": self.split_form,
+            "assignment": self.assignment_form,
             "soundness": SoundnessPage(desk),
             "projects": ProjectsPage(desk),
             "templates": self.templates,
@@ -172,6 +176,11 @@ class SidePanel(QFrame):
         self.repeat_form.task = task
         self.show_page("repeat")
         self.repeat_form.refresh_now()
+
+    def show_assignment(self, task: str, resource: str) -> None:
+        self.assignment_form.key = (task, resource)
+        self.show_page("assignment")
+        self.assignment_form.refresh_now()
 
     def show_split(self, task: str | None) -> None:
         self.split_form.task = task

@@ -124,8 +124,9 @@ class Behind(QFrame):
         for resource in members:
             for share in shares_in(desk.schedule, desk.plan, resource, begin, end):
                 minutes[share.task] = minutes.get(share.task, 0.0) + share.minutes
-        if not self._grid.all_projects:
-            minutes = {t: m for t, m in minutes.items() if desk.plan.tasks[t].project == desk.project}
+        chosen = self._grid.projects
+        if chosen is not None:
+            minutes = {t: m for t, m in minutes.items() if desk.plan.tasks[t].project in chosen}
         found = sorted(minutes.items(), key=lambda pair: (-pair[1], pair[0]))
         for line, (task_id, share) in enumerate(found[:MOST_TASKS]):
             task = desk.plan.tasks[task_id]

@@ -38,7 +38,7 @@ class StaffLeg(QWidget):
         self.reports = ReportsView(desk)
         self._stack = QStackedWidget()
         self.tools = {
-            "load": LoadTools(self.grid),
+            "load": LoadTools(desk, self.grid),
             "roles": RolesTools(self.roles),
             "board": BoardTools(desk, self.board, self.trays),
             "reports": ReportTools(self.reports),

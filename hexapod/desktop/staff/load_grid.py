@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 NAMES, CAPACITY, CELL, ROW, HEAD = 226, 74, 62, 34, 30
 GAP = 2.0
 SAME = 0.05  # hours
+MARK = 8.0  # pixels: the corner of a cell that the selected task fills
 
 
 class Show(StrEnum):
@@ -56,10 +57,13 @@ class LoadGrid(QAbstractScrollArea):
         self.mode = Show(state("load_show") or Show.HOURS)
         self.grouping = Grouping(state("load_groups") or Grouping.ROLE)
         self.all_projects = state("load_all") is not False
+        self.some: frozenset[str] = frozenset()  # projects that were chosen, in place of all or this one
         self.folded: set[str] = set(state("load_folded") or ())
         self.table: LoadTable | None = None
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.row, self.period = 0, 0
+        self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task
+        desk.selection_changed.connect(self._mark)
         self._number = 0
         for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
             bar.valueChanged.connect(self.viewport().update)
@@ -84,9 +88,21 @@ class LoadGrid(QAbstractScrollArea):
         self.refresh()
 
     def set_all_projects(self, all_projects: bool) -> None:
-        self.all_projects = all_projects
+        self.all_projects, self.some = all_projects, frozenset()
         self._keep("load_all", all_projects)
         self.refresh()
+
+    def set_some(self, projects: frozenset[str]) -> None:
+        """The work of chosen projects only; of none is that of all."""
+        self.some = projects
+        self.refresh()
+
+    @property
+    def projects(self) -> frozenset[str] | None:
+        """Whose work is counted; None for everybody's."""
+        if self.some:
+            return self.some
+        return None if self.all_projects else frozenset({self._desk.project or ""})
 
     def fold(self, title: str) -> None:
         """Hide a group's members, or show them again."""
@@ -129,7 +145,7 @@ class LoadGrid(QAbstractScrollArea):
         starts = [p.start for p in plan.projects.values()]
         finishes = (schedule.last_finish or 0, proposal.finish_after or 0 if proposal is not None else 0)
         edges = edges_of(self.step, min(starts, default=0), max(*finishes, last_promise(plan)))
-        chosen = None if self.all_projects else {desk.project or ""}
+        chosen = self.projects
         folded, by = frozenset(self.folded), self.grouping
         self._number += 1
         number = self._number
@@ -159,8 +175,29 @@ class LoadGrid(QAbstractScrollArea):
             self._go_to_trouble()
         self._set_ranges()
         self._tell()
-        self.viewport().update()
+        self._mark()
         self.picked.emit()
+
+    def _mark(self) -> None:
+        """The cells that the selected task fills."""
+        desk, load, self.filled = self._desk, self._desk.load, {}
+        if self.table is not None and load is not None and self.isVisible() and desk.schedule.has(desk.current or ""):
+            from hexapod.staffing.load import cells_of
+
+            self.filled = cells_of(load.schedule, load.demand, desk.current or "", self.table.edges)
+        self.viewport().update()
+
+    def show_task(self, task_id: str) -> None:
+        """Look at the first cell that a task fills."""
+        if self.table is None:
+            return
+        self._mark()
+        for index, row in enumerate(self.table.rows):
+            if row.resource in self.filled:
+                self.look_at(index, min(self.filled[row.resource]))
+                return
+        name = self._desk.plan.tasks[task_id].name
+        self._desk.told.emit(f"Nobody is on “{name}”, or their row is folded away.", "", False)
 
     def _go_to_trouble(self) -> None:
         """Begin at the first cell that is over, else at today."""
@@ -316,6 +353,11 @@ class LoadGrid(QAbstractScrollArea):
                 painter.fillRect(label.adjusted(-3, 7, 1, -7), color("panel"))
             painter.setPen(color("brick" if is_over else "ink" if load else "faint"))
             draw_text(painter, face, text, label)
+        if row.resource is not None and period in self.filled.get(row.resource, ()):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(color("ink"))
+            corner = box.topLeft()
+            painter.drawPolygon(corner, corner + QPointF(MARK, 0), corner + QPointF(0, MARK))
         if is_current:
             painter.setPen(QPen(color("ink"), 2.0 if self.hasFocus() else 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)

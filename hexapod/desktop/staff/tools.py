@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QWidget,
+    QWidgetAction,
+)
 
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import choice_button, icon_button, label, narrow
@@ -49,7 +59,7 @@ class Tools(QWidget):
         self.line.addWidget(made)
         return made
 
-    def choices(self, entries: Mapping, chosen: object, take: Callable) -> None:  # type: ignore[type-arg]
+    def choices(self, entries: Mapping, chosen: object, take: Callable) -> QButtonGroup:  # type: ignore[type-arg]
         """Some that exclude each other."""
         group = QButtonGroup(self)
         self.line.addSpacing(8)
@@ -58,18 +68,45 @@ class Tools(QWidget):
             button.setChecked(value == chosen)
             group.addButton(button)
             self.line.addWidget(button)
+        return group
 
 
 class LoadTools(Tools):
-    def __init__(self, grid: LoadGrid) -> None:
+    def __init__(self, desk: Desk, grid: LoadGrid) -> None:
         super().__init__()
         self.measure = self.box("loadMeasure", "What the cells say", SHOWN, grid.mode, grid.set_mode)
         self.grouping = self.box(
             "loadGrouping", "What people are listed under", GROUPINGS, grid.grouping, grid.set_grouping
         )
-        self.choices({True: "All projects", False: "This project"}, grid.all_projects, grid.set_all_projects)
+        self._desk, self._grid = desk, grid
+        scopes = {True: "All projects", False: "This project"}
+        group = self.choices(scopes, grid.all_projects, grid.set_all_projects)
+        self.some = choice_button("Some…", self._choose_some)
+        self.some.setObjectName("someProjects")
+        group.addButton(self.some)
+        self.line.addWidget(self.some)
         self.choices(STEPS, grid.step, grid.set_step)
         self.line.addStretch(1)
+
+    def _choose_some(self) -> None:
+        """A menu of the projects, each with a tick; it stays until one presses elsewhere."""
+        menu = QMenu(self)
+        menu.setObjectName("someProjectsMenu")
+        chosen = self._grid.projects
+        for project in self._desk.plan.projects_in_order():
+            entry = QCheckBox(project.name)
+            entry.setObjectName(f"project {project.id}")
+            entry.setChecked(chosen is None or project.id in chosen)
+            entry.toggled.connect(lambda _, m=menu: self._take_some(m))
+            action = QWidgetAction(menu)
+            action.setDefaultWidget(entry)
+            menu.addAction(action)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.some.mapToGlobal(self.some.rect().bottomLeft()))
+
+    def _take_some(self, menu: QMenu) -> None:
+        ticked = [b.objectName().removeprefix("project ") for b in menu.findChildren(QCheckBox) if b.isChecked()]
+        self._grid.set_some(frozenset(ticked))
 
 
 class RolesTools(Tools):
