@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from bench.plans import large_plan
 from bench.timing import Row, aimed, timed_ms
 from hexapod.schedule.engine import schedule
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.proposal import level
 from tests.staffing.published import J301_1, OPTIMA, Instance, job_shop, project_instance, random_instance
 
 TIMES = (1.0, 10.0)  # seconds

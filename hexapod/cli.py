@@ -200,7 +200,7 @@ MOST_TASKS, MOST_WAYS = 2_000, 6  # of a plan, and overloads left over, whose wa
 
 def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
     """For each overload that is left over, what would do for it."""
-    from hexapod.staffing.ways_out import ways_out
+    from hexapod.staffing.levelling.ways_out import ways_out
 
     left = proposal.overloads_after
     count = MOST_WAYS if len(proposal.plan.tasks) <= MOST_TASKS else 0
@@ -224,8 +224,8 @@ def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
 
 def _level(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
-    from hexapod.staffing.bound import argument
-    from hexapod.staffing.levelling import level
+    from hexapod.staffing.levelling.bound import argument
+    from hexapod.staffing.levelling.proposal import level
 
     plan = _load(options)
     proposal = level(
@@ -369,7 +369,7 @@ def _demo(options: argparse.Namespace) -> None:
 
 def _warm(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
-    from hexapod.staffing.levelling import level
+    from hexapod.staffing.levelling.proposal import level
 
     for name in ("warm", "warm-shop"):
         plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))

@@ -106,8 +106,7 @@ def _seats(window) -> None:  # type: ignore[no-untyped-def]
     window.desk.show_proposal(None)
     window.show_leg("staff")
     seat = seats(window.desk.schedule, window.desk.plan)[0]
-    window.side.show_page("seats")
-    window.side.seats.look_for(seat.task, seat.role)
+    window.side.show_seat(seat.key)
     rows = window.staff.grid.table.rows
     row = next(i for i, r in enumerate(rows) if r.is_seat)
     window.staff.grid.look_at(row, int(rows[row].load.argmax()))

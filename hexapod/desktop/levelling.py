@@ -14,10 +14,10 @@ from hexapod.plan.edits import Edit
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
-    from hexapod.staffing.choosing import Choice
-    from hexapod.staffing.levelling import Proposal
-    from hexapod.staffing.placing import Scope
-    from hexapod.staffing.ways_out import WayOut
+    from hexapod.staffing.levelling.choosing import Choice
+    from hexapod.staffing.levelling.placing import Scope
+    from hexapod.staffing.levelling.proposal import Proposal
+    from hexapod.staffing.levelling.ways_out import WayOut
 
 LOOKED_ON = 60.0  # seconds at most
 MOST_WAYS = 6  # overloads left over whose ways out are worked out
@@ -63,7 +63,7 @@ class Levelling(QObject):
         number = self._number
 
         def work() -> object:
-            from hexapod.staffing.levelling import level
+            from hexapod.staffing.levelling.proposal import level
 
             return level(
                 now,
@@ -91,7 +91,7 @@ class Levelling(QObject):
         self.changed.emit()
 
     def _scope(self) -> Scope:
-        from hexapod.staffing.placing import Scope
+        from hexapod.staffing.levelling.placing import Scope
 
         projects = {self._desk.project} if self.only_this_project and self._desk.project else None
         return Scope(projects, {self.only} if self.only else None, self.begin, self.end)
@@ -103,8 +103,8 @@ class Levelling(QObject):
             return
 
         def work() -> object:
-            from hexapod.staffing.choosing import choose
-            from hexapod.staffing.ways_out import ways_out
+            from hexapod.staffing.levelling.choosing import choose
+            from hexapod.staffing.levelling.ways_out import ways_out
 
             may_move = proposal.within_float
             ways = [ways_out(proposal.schedule, o, may_move=may_move) for o in proposal.overloads_after[:MOST_WAYS]]
@@ -123,7 +123,7 @@ class Levelling(QObject):
 
     def accepted(self) -> Edit | None:
         """The proposal on show as one edit: its moves, and who fills the open seats."""
-        from hexapod.staffing.choosing import fill
+        from hexapod.staffing.levelling.choosing import fill
 
         proposal = self._desk.proposal
         if proposal is None:
@@ -156,7 +156,7 @@ class Levelling(QObject):
 
     def leave_out(self, task: str, is_left_out: bool) -> None:
         """Do without a move, or with it again; what that leaves is counted anew."""
-        from hexapod.staffing.levelling import without
+        from hexapod.staffing.levelling.proposal import without
 
         if self.whole is None:
             return

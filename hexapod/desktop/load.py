@@ -17,6 +17,7 @@ from hexapod.worktime.calendars import Ints
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
     from hexapod.schedule.conflicts import Conflict
+    from hexapod.staffing.overloads import Overload
 
 COUNTED_AT_ONCE = 4000  # tasks whose load is counted within a frame or two
 GHOST_LOAD_UP_TO = 1000  # tasks
@@ -90,6 +91,7 @@ class Load:
 
         self.schedule = schedule
         self.demand = Demand.of(schedule, plan, before.demand if before else None)
+        self._before = (before.schedule, before.overloads) if before and before.demand is self.demand else None
 
     def counted(self) -> Load:
         """With all that views ask for, so that none of it is left to the interface."""
@@ -119,7 +121,11 @@ class Load:
         return {c.link.key for c in self.conflicts if c.link is not None}
 
     @cached_property
-    def overloads(self) -> list:  # type: ignore[type-arg]
-        from hexapod.staffing.overloads import overloads
+    def overloads(self) -> list[Overload]:
+        """Of resources none of whose tasks moved they are those of before."""
+        from hexapod.staffing.overloads import overloads, overloads_again
 
-        return overloads(self.schedule, self.demand)
+        before, self._before = self._before, None
+        if before is None:
+            return overloads(self.schedule, self.demand)
+        return overloads_again(self.schedule, self.demand, *before)

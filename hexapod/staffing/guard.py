@@ -18,9 +18,9 @@ from hexapod.schedule.shift import shift
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.capacity import pooled
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.placing import Scope
+from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.overloads import Overload, overloads
-from hexapod.staffing.placing import Scope
 from hexapod.staffing.seats import minutes_of
 
 LEAST = 0.5  # minutes of excess that count

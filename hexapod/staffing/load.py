@@ -13,7 +13,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
 from hexapod.staffing.capacity import PARTS, Capacity
 from hexapod.staffing.demand import Demand, Runs
-from hexapod.worktime.arithmetic import worked
+from hexapod.worktime.arithmetic import worked, worked_at
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 
@@ -67,7 +67,7 @@ def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Int
     calendar = network.timing.index[(resource_calendar(record),)]
     capacity = Capacity.of(plan, (resource,))
     fine = np.unique(np.concatenate((edges, capacity.steps_within(int(edges[0]), int(edges[-1])))))
-    done = np.array([worked(network.timing.pool, calendar, edge) for edge in fine])
+    done = worked_at(network.timing.pool, calendar, fine)
     given = np.concatenate(([0], np.cumsum(np.diff(done) * capacity.at(0, fine[:-1]))))
     found: Ints = np.diff(given[np.searchsorted(fine, edges)])
     return found

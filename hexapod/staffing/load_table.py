@@ -18,7 +18,7 @@ from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import Grouping, groups, is_seat
 from hexapod.staffing.load import capacity_by_period, load_by_row
-from hexapod.staffing.overloads import Overload, excess_within
+from hexapod.staffing.overloads import Overload, excess_in
 from hexapod.staffing.reserved import reserved_hours
 from hexapod.worktime.calendars import Ints
 
@@ -124,12 +124,12 @@ def _excess(schedule: Schedule, demand: Demand, overloads: Sequence[Overload], e
     """Hours beyond capacity in each period that an overload touches."""
     index = {r: i for i, r in enumerate(demand.resources)}
     found = np.zeros((len(demand.resources), len(edges) - 1))
-    touched = set()
+    touched: dict[int, set[int]] = {}
     for over in overloads:
         first = max(int(np.searchsorted(edges, over.begin, side="right")) - 1, 0)
         last = int(np.searchsorted(edges, over.end, side="left"))
-        touched |= {(over.resource, p) for p in range(first, min(last, len(edges) - 1))}
-    for resource, p in touched:
-        excess = excess_within(schedule, demand, resource, int(edges[p]), int(edges[p + 1]))
-        found[index[resource], p] = excess / 60
+        touched.setdefault(index[over.resource], set()).update(range(first, min(last, len(edges) - 1)))
+    for resource, periods in touched.items():
+        chosen = np.array(sorted(periods), dtype=np.int64)
+        found[resource, chosen] = excess_in(schedule, demand, resource, edges, chosen) / (60 * PARTS)
     return found

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,6 +65,32 @@ def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None =
     return found
 
 
+def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequence[Overload]) -> list[Overload]:
+    """The same after a change that left the demand as it was; those of resources whose work did not move are known."""
+    network, old = now.network, before.network
+    assert network is not None and old is not None
+    if network.timing is not old.timing or len(now.start) != len(before.start):
+        return overloads(now, demand)
+    size = len(now.start)
+    new_tasks, old_tasks = network.tasks, old.tasks
+    columns = (
+        (now.start, before.start),
+        (now.finish, before.finish),
+        (now.duration, before.duration),
+        (new_tasks.calendar, old_tasks.calendar),
+        (new_tasks.crew, old_tasks.crew),
+        (network.structure.leaf, old.structure.leaf),
+    )
+    moved = np.any([a[:size] != b[:size] for a, b in columns], axis=0)
+    entries = np.flatnonzero(moved[demand.task])
+    rows = np.searchsorted(demand.first, entries, side="right") - 1
+    touched = {demand.resources[r] for r in np.unique(rows).tolist()}
+    again = overloads(now, demand, touched)
+    order = {r: i for i, r in enumerate(demand.resources)}
+    kept = [o for o in known if o.resource not in touched]
+    return sorted([*kept, *again], key=lambda o: (order[o.resource], o.begin))
+
+
 def _by_start(schedule: Schedule, slots: Ints) -> list[int]:
     """Each of them once, the first start first."""
     return sorted(dict.fromkeys(slots.tolist()), key=lambda slot: int(schedule.start[slot]))
@@ -88,9 +114,43 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     return max((level / PARTS for level, _ in _within(schedule, demand, resource, begin, end)), default=0.0)
 
 
-def excess_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
-    """Minutes of work beyond what there is in a period."""
-    return sum(over / PARTS for _, over in _within(schedule, demand, resource, begin, end))
+def excess_in(schedule: Schedule, demand: Demand, resource: int, edges: Ints, periods: Ints) -> Ints:
+    """Millionths of minutes beyond what there is of a resource, in some of the periods between the edges."""
+    network = schedule.network
+    assert network is not None
+    rows = demand.of_resource(resource)
+    runs = demand.runs(schedule, rows[network.structure.leaf[demand.task[rows]] == 1])
+    times, levels = demand.capacity.steps(resource)
+    found: Ints = excess_by_period(
+        network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, times, levels, edges, periods
+    )
+    return found
+
+
+@njit(cache=True, nogil=True)
+def excess_by_period(
+    pool: CalendarPool,
+    calendar: Ints,
+    start: Ints,
+    finish: Ints,
+    units: Ints,
+    times: Ints,
+    levels: Ints,
+    edges: Ints,
+    periods: Ints,
+) -> Ints:
+    found = np.zeros(len(periods), dtype=np.int64)
+    for i in range(len(periods)):
+        low, high = edges[periods[i]], edges[periods[i] + 1]
+        for k in range(len(times)):
+            begin = max(low, times[k])
+            end = min(high, times[k + 1]) if k + 1 < len(times) else high
+            here = np.flatnonzero(np.maximum(start, begin) < np.minimum(finish, end))
+            if units[here].sum() <= levels[k]:
+                continue
+            first, last = np.maximum(start[here], begin), np.minimum(finish[here], end)
+            found[i] += excess_runs(pool, calendar[here], first, last, units[here], levels[k])[3].sum()
+    return found
 
 
 def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> Iterator[tuple[int, int]]:

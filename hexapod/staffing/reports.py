@@ -63,18 +63,17 @@ def assigned_and_reserved(facts: Facts) -> Report:
     booked = Bookings.of(facts.schedule, plan, facts.demand, facts.edges)
     rows: list[tuple[Value, ...]] = []
     said: list[str] = []
+    periods = [facts.name(i) for i in facts.periods()]
     for r, resource in enumerate(booked.resources):
         if not booked.reserved[r].any() and not booked.assigned[r].any():
             continue
         name = plan.resources[resource].name
         if plan.resources[resource].kind is ResourceKind.ROLE:
             name = f"Open seats: {name}"
-        for i in facts.periods():
-            for p, project in enumerate(booked.projects):
-                promised, asked = _hours(booked.reserved[r, p, i]), _hours(booked.assigned[r, p, i])
-                if promised or asked:
-                    gap = round(asked - promised, 1)
-                    rows.append((name, plan.projects[project].name, facts.name(i), promised, asked, gap))
+        for i, p in np.argwhere((booked.reserved[r] + booked.assigned[r]).T).tolist():
+            promised, asked = _hours(booked.reserved[r, p, i]), _hours(booked.assigned[r, p, i])
+            project = plan.projects[booked.projects[p]].name
+            rows.append((name, project, periods[i], promised, asked, round(asked - promised, 1)))
         if plan.resources[resource].kind is not ResourceKind.ROLE:
             said += _promised_twice(facts, booked, resource)
     gist = said[:MOST_SAID] or ["Nobody is promised for more than the time there is."]

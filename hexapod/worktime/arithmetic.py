@@ -7,6 +7,7 @@ to its edge; whoever calls must check for that and compile a wider window.
 
 from __future__ import annotations
 
+import numpy as np
 from numba import njit
 
 from hexapod.worktime.calendars import (
@@ -22,6 +23,7 @@ from hexapod.worktime.calendars import (
     WINDOW,
     WINDOW_END,
     CalendarPool,
+    Ints,
 )
 
 
@@ -72,6 +74,15 @@ def worked(pool: CalendarPool, calendar: int, t: int) -> int:
     if within <= 0 or k == pool[calendar * HEADER + LAST]:
         return done
     return done + within
+
+
+@njit(cache=True, nogil=True)
+def worked_at(pool: CalendarPool, calendar: int, moments: Ints) -> Ints:
+    """Working minutes up to each of several moments."""
+    found = np.empty(len(moments), dtype=np.int64)
+    for i in range(len(moments)):
+        found[i] = worked(pool, calendar, moments[i])
+    return found
 
 
 @njit(cache=True, nogil=True)

@@ -172,7 +172,7 @@ class DeskState(WithADesk):
         self.assertIsNone(self.desk.preview(loop))
 
     def test_a_proposal_is_dropped_when_the_plan_goes_on(self) -> None:
-        from hexapod.staffing.levelling import level
+        from hexapod.staffing.levelling.proposal import level
 
         self.type("Survey", columns.WHO, "MO")
         self.type("Draw", columns.WHO, "MO")

@@ -9,7 +9,7 @@ from hexapod.desktop.chart import geometry
 from hexapod.desktop.panels.why import WhyChain
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LinkType, Resource
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.proposal import level
 from tests.desktop.case import QPoint, QPointF, Qt, QTest, WindowCase
 from tests.support import DAY, at
 

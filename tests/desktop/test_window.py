@@ -128,7 +128,7 @@ class Actions(WithTheDemo):
             desk.do(edits.set_limit(desk.plan, desk.current, LimitKind.START_NO_EARLIER, 29_900_000))
             self.go_to("Case frames erected")
         elif action_id in ("level.accept", "level.dismiss", "level.clear"):
-            from hexapod.staffing.levelling import level
+            from hexapod.staffing.levelling.proposal import level
 
             desk.show_proposal(level(desk.schedule, within_float=True))
             if action_id == "level.clear":

@@ -15,7 +15,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.board import is_scheduled, lanes, nobody_on
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.guard import breaches, free_dates, people_instead
-from hexapod.staffing.overloads import overloads
+from hexapod.staffing.overloads import overloads, overloads_again
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 
 
@@ -81,6 +81,29 @@ class Guard(unittest.TestCase):
         starts = [(o.begin - MONDAY) // 1440 for o in free_dates(now, then, edit)]
         self.assertEqual(starts, [0, 14])
         self.assertEqual(people_instead(now, then, edit, breaches(now, then)), [])
+
+
+class Again(unittest.TestCase):
+    def test_overloads_after_an_edit_are_those_counted_from_nothing(self) -> None:
+        rng, same = random.Random(31), 0
+        for _ in range(25):
+            plan = random_plan(rng, 16, calendars=2, resources=5, projects=2, own_hours=True)
+            now = schedule(plan)
+            demand = Demand.of(now, plan)
+            known = overloads(now, demand)
+            for _ in range(4):
+                task = rng.choice(sorted(plan.tasks))
+                edit = rng.choice((
+                    edits.set_durations(plan, [task], rng.randrange(1, 3000)),
+                    edits.set_limit(plan, task, LimitKind.START_NO_EARLIER, MONDAY + rng.randrange(20) * 1440),
+                    edits.set_task(plan, task, "", calendar=rng.choice((None, "c0", "always"))),
+                ))  # fmt: skip
+                then = after(now, edit)
+                counted = overloads(then, demand)
+                self.assertEqual(overloads_again(then, demand, now, known), counted)
+                same += counted == known
+                plan, now, known = edit.applied_to(plan), then, counted
+        self.assertLess(same, 90, "many edits change some overload")
 
 
 class Board(unittest.TestCase):

@@ -19,7 +19,7 @@ from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.effort import effort_of
 from hexapod.staffing.grouping import groups
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import shares_in
 from hexapod.staffing.load_table import LoadTable, load_table
 from hexapod.staffing.overloads import overloads

@@ -12,10 +12,10 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Resource
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
-from hexapod.staffing.bound import Argument, argument
 from hexapod.staffing.capacity import PARTS, in_parts
-from hexapod.staffing.levelling import level
-from hexapod.staffing.profile import BEGINNING, END, booked, clash, empty_profile
+from hexapod.staffing.levelling.bound import Argument, argument
+from hexapod.staffing.levelling.profile import BEGINNING, END, booked, clash, empty_profile
+from hexapod.staffing.levelling.proposal import level
 from hexapod.worktime.arithmetic import advance, next_working
 from hexapod.worktime.calendars import Window, compile_calendar, pool_of
 from hexapod.worktime.clock import iso

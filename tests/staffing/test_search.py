@@ -18,14 +18,14 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource, Task
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.bound import argument
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.exact import Solver, is_fit
-from hexapod.staffing.grid import Gridded, Wanted, gridded
-from hexapod.staffing.levelling import level
-from hexapod.staffing.placing import Ground, Scope, ground_of, movable_tasks, place_all, urgency_of
-from hexapod.staffing.scheme import FAR, backward, forward, listed, room_for
-from hexapod.staffing.shop import is_shop, open_shop, rearrange
+from hexapod.staffing.levelling.bound import argument
+from hexapod.staffing.levelling.exact import Solver, is_fit
+from hexapod.staffing.levelling.grid import Gridded, Wanted, gridded
+from hexapod.staffing.levelling.placing import Ground, Scope, ground_of, movable_tasks, place_all, urgency_of
+from hexapod.staffing.levelling.proposal import level
+from hexapod.staffing.levelling.scheme import FAR, backward, forward, listed, room_for
+from hexapod.staffing.levelling.shop import is_shop, open_shop, rearrange
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import overloaded_minutes
 from tests.staffing.published import J301_1, OPTIMA, job_shop, project_instance, random_instance
@@ -174,7 +174,7 @@ class Searching(unittest.TestCase):
     def test_the_answer_is_the_same_however_and_wherever_the_plan_is_read(self) -> None:
         script = (
             "import sys; from hexapod.formats.plan_json import read_plan; from hexapod.schedule.engine import schedule;"
-            "from hexapod.staffing.levelling import level;"
+            "from hexapod.staffing.levelling.proposal import level;"
             "p = level(schedule(read_plan(sys.stdin.buffer.read())), within_float=False, steps=150);"
             "print([(m.task, m.after) for m in p.moves])"
         )

@@ -16,7 +16,7 @@ from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Window

@@ -14,12 +14,12 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, CalendarException, Limit, LimitKind, Resource, ResourceKind
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.choosing import choose, fill
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.choosing import choose, fill
+from hexapod.staffing.levelling.placing import Scope
+from hexapod.staffing.levelling.proposal import level
+from hexapod.staffing.levelling.ways_out import Way, capacity_on, ways_out, with_more
 from hexapod.staffing.overloads import overloads
-from hexapod.staffing.placing import Scope
-from hexapod.staffing.ways_out import Way, capacity_on, ways_out, with_more
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 
 FIRST = MONDAY // 1440

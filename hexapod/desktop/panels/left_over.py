@@ -15,8 +15,8 @@ from hexapod.plan.records import DAY
 from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
+    from hexapod.staffing.levelling.ways_out import WayOut
     from hexapod.staffing.overloads import Overload
-    from hexapod.staffing.ways_out import WayOut
 
 
 def fill_left_over(desk: Desk, registry: Registry, box: QVBoxLayout) -> None:

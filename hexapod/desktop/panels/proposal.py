@@ -16,7 +16,7 @@ from hexapod.errors import HexapodError
 from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
-    from hexapod.staffing.levelling import Move
+    from hexapod.staffing.levelling.proposal import Move
 
 MOST_MOVES = 60
 
@@ -161,7 +161,7 @@ class ProposalPage(Page):
             look.clicked.connect(levelling.look_on)
             self.box.addWidget(look)
         if proposal.bound is not None and not proposal.within_float and proposal.overloads_before:
-            from hexapod.staffing.bound import argument
+            from hexapod.staffing.levelling.bound import argument
 
             said = argument(self.desk.plan, proposal.bound, dates.long_day)
             self.box.addWidget(label(said, "small", wrap=True))

@@ -16,6 +16,8 @@ from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.plan.records import DAY
+from hexapod.staffing.away import away
 from hexapod.staffing.grouping import Grouping
 
 if TYPE_CHECKING:
@@ -395,11 +397,18 @@ class LoadGrid(QAbstractScrollArea):
         if after is not None and self.mode is Show.HOURS:
             return f"{_plain(load)}→{_plain(after)}"
         if not load:
-            return "free" if capacity > 0 else ""
+            return "free" if capacity > 0 else "away" if self._is_away(row, period) else ""
         if self.mode is Show.PERCENT:
             return f"{100 * load / capacity:.0f} %" if capacity > 0 else hours(round(load, 1))
         nets_out = row.excess[period] > 0 and load <= capacity + 1e-9
         return f"+{hours(float(row.excess[period]))}" if nets_out else hours(round(load, 1))
+
+    def _is_away(self, row: LoadRow, period: int) -> bool:
+        """Whether it is somebody's leave that leaves nothing of a period."""
+        assert self.table is not None
+        resource = self._desk.plan.resources.get(row.resource or "")
+        first, last = (int(self.table.edges[period + i]) // DAY - i for i in (0, 1))
+        return resource is not None and bool(resource.leave) and bool(away(resource, first, last))
 
     def _row_at(self, row: LoadRow) -> int:
         assert self.table is not None

@@ -13,8 +13,8 @@ from numba import njit
 
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FF, FS, SF
-from hexapod.staffing.grid import Grid
-from hexapod.staffing.kinds import CLOSE, GATE, SPAN
+from hexapod.staffing.levelling.grid import Grid
+from hexapod.staffing.levelling.kinds import CLOSE, GATE, SPAN
 from hexapod.worktime.calendars import Ints
 
 FAR = 1 << 55  # no number of slots, and no excess, is as large

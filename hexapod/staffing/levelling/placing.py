@@ -22,8 +22,8 @@ from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.grid import inherited
-from hexapod.staffing.profile import END, booked, clash, empty_profile
+from hexapod.staffing.levelling.grid import inherited
+from hexapod.staffing.levelling.profile import END, booked, clash, empty_profile
 from hexapod.worktime.arithmetic import advance, next_working, worked
 from hexapod.worktime.calendars import Ints
 

@@ -26,7 +26,7 @@ from hexapod.worktime.arithmetic import finish_side, worked
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
-    from hexapod.staffing.placing import Ground
+    from hexapod.staffing.levelling.placing import Ground
 
 
 class Argument(StrEnum):

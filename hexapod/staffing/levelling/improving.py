@@ -10,13 +10,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from hexapod.schedule.codes import NEVER
-from hexapod.staffing import exact
-from hexapod.staffing.bound import Bound, by_search
-from hexapod.staffing.grid import Grid, Gridded, Wanted, gridded
-from hexapod.staffing.placing import Ground, urgency_of
-from hexapod.staffing.scheme import FAR, WEIGHT, forward, listed, room_for
-from hexapod.staffing.search import POPULATION, Population, begin, evolve
-from hexapod.staffing.shop import Shop, is_shop, open_shop, rearrange
+from hexapod.staffing.levelling import exact
+from hexapod.staffing.levelling.bound import Bound, by_search
+from hexapod.staffing.levelling.grid import Grid, Gridded, Wanted, gridded
+from hexapod.staffing.levelling.placing import Ground, urgency_of
+from hexapod.staffing.levelling.scheme import FAR, WEIGHT, forward, listed, room_for
+from hexapod.staffing.levelling.search import POPULATION, Population, begin, evolve
+from hexapod.staffing.levelling.shop import Shop, is_shop, open_shop, rearrange
 from hexapod.worktime.calendars import Ints
 
 ROOM = 1.05  # of the first answer's length: how far the grid reaches

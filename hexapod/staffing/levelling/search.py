@@ -14,8 +14,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from hexapod.staffing.grid import Grid
-from hexapod.staffing.scheme import FAR, WEIGHT, backward, forward, listed
+from hexapod.staffing.levelling.grid import Grid
+from hexapod.staffing.levelling.scheme import FAR, WEIGHT, backward, forward, listed
 from hexapod.worktime.calendars import Ints
 
 Random = NDArray[np.uint64]  # one number, from which the next one follows

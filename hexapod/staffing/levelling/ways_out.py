@@ -21,9 +21,9 @@ from hexapod.plan.records import DAY, Resource, TaskKind
 from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.levelling import level
+from hexapod.staffing.levelling.placing import Scope
+from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.overloads import Overload, overloads
-from hexapod.staffing.placing import Scope
 from hexapod.worktime.arithmetic import worked
 
 LEAST_PART = 60  # minutes: nobody parts a task for less

@@ -20,10 +20,10 @@ import numpy as np
 
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FF, FS, SF
-from hexapod.staffing.kinds import CLOSE, SPAN
+from hexapod.staffing.levelling.kinds import CLOSE, SPAN
 
 if TYPE_CHECKING:
-    from hexapod.staffing.grid import Grid
+    from hexapod.staffing.levelling.grid import Grid
     from hexapod.worktime.calendars import Ints
 
 MOST_NODES = 3000
@@ -60,7 +60,7 @@ class Solver:
         self._over = threading.Event()
         data = io.BytesIO()
         np.savez(data, hint=hint, **{name: getattr(grid, name) for name in _SENT})
-        command = [sys.executable, "-m", "hexapod.staffing.exact", f"{seconds:.3f}"]
+        command = [sys.executable, "-m", "hexapod.staffing.levelling.exact", f"{seconds:.3f}"]
         pipe = subprocess.PIPE
         self._process = subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=subprocess.DEVNULL)
         self._sent = data.getvalue()

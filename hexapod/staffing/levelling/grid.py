@@ -17,7 +17,7 @@ from numba import njit
 from hexapod.schedule.codes import NEVER, WARN
 from hexapod.schedule.network import Network
 from hexapod.staffing.capacity import Capacity
-from hexapod.staffing.kinds import CLOSE, GATE, LEAF, SPAN
+from hexapod.staffing.levelling.kinds import CLOSE, GATE, LEAF, SPAN
 from hexapod.worktime.calendars import Ints, WorkingTime
 
 MOST_SLOTS = 120_000

@@ -16,9 +16,9 @@ from numba import njit
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FS
 from hexapod.schedule.codes import GATE as GATE_ARC
-from hexapod.staffing.grid import Grid
-from hexapod.staffing.kinds import SPAN
-from hexapod.staffing.search import Random, next_random
+from hexapod.staffing.levelling.grid import Grid
+from hexapod.staffing.levelling.kinds import SPAN
+from hexapod.staffing.levelling.search import Random, next_random
 from hexapod.worktime.calendars import Ints
 
 MOST_NODES = 4000

@@ -20,11 +20,11 @@ from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.bound import Bound, lower_bound, of_path
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.improving import Effort, Improver
+from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
+from hexapod.staffing.levelling.improving import Effort, Improver
+from hexapod.staffing.levelling.placing import Ground, Placed, Scope, ground_of, movable_tasks, place_all, urgency_of
 from hexapod.staffing.overloads import Overload, overloads
-from hexapod.staffing.placing import Ground, Placed, Scope, ground_of, movable_tasks, place_all, urgency_of
 from hexapod.worktime.calendars import Ints
 
 LIST_LIMIT = 2_000  # tasks beyond which only one list is tried at first
