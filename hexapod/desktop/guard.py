@@ -54,7 +54,8 @@ class Guard(QObject):
         from hexapod.staffing.guard import breaches
 
         now, after = desk.session.schedule, desk.session.preview(edit)
-        found = breaches(now, after)
+        load = desk.load
+        found = breaches(now, after, load.demand if load is not None and load.schedule is now else None)
         if not found:
             return False
         self.stopped = Stopped(edit, now, after, found)

@@ -58,6 +58,7 @@ class Levelling(QObject):
             return
         self.stop()
         now, stopped = desk.schedule, threading.Event()
+        demand = desk.load.demand if desk.load is not None else None
         self._stopped, self.is_looking = stopped, True
         self._number += 1
         number = self._number
@@ -70,6 +71,7 @@ class Levelling(QObject):
                 within_float=within_float,
                 seconds=seconds,
                 scope=self._scope(),
+                demand=demand,
                 better=lambda found: self._better.emit(found, number),
                 is_stopped=stopped.is_set,
             )

@@ -36,16 +36,20 @@ class Breach:
     overloads: tuple[Overload, ...]
 
 
-def breaches(before: Schedule, after: Schedule) -> tuple[Breach, ...]:
-    """Whom an edit would overload, or more than now, by how much: the most first."""
+def breaches(before: Schedule, after: Schedule, demand: Demand | None = None) -> tuple[Breach, ...]:
+    """Whom an edit would overload, or more than now, by how much: the most first. ``demand`` is that of before, where
+    it is known."""
     old, new = _plan_of(before), _plan_of(after)
     changes = diff(old, new)
     touched = _touched(before, after, old, new, changes)
     if not touched:
         return ()
-    now = _excess(before, old, touched)
+    demand = Demand.of(before, old, demand)
+    now: dict[str, float] = {}
+    for over in overloads(before, demand, touched):
+        now[over.resource] = now.get(over.resource, 0.0) + over.excess
     then: dict[str, list[Overload]] = {}
-    for over in overloads(after, Demand.of(after, new), touched):
+    for over in overloads(after, Demand.of(after, new, demand), touched):
         then.setdefault(over.resource, []).append(over)
     found = []
     for resource, overs in then.items():
@@ -73,13 +77,6 @@ def _touched(before: Schedule, after: Schedule, old: Plan, new: Plan, changes: C
         found |= set(new.resources)
     roles = {new.resources[r].role for r in found if r in new.resources}
     return {r for r in found if r in new.resources} | {r for r in roles if r is not None and pooled(new, r)}
-
-
-def _excess(schedule: Schedule, plan: Plan, resources: Iterable[str]) -> dict[str, float]:
-    found: dict[str, float] = {}
-    for over in overloads(schedule, Demand.of(schedule, plan), set(resources)):
-        found[over.resource] = found.get(over.resource, 0.0) + over.excess
-    return found
 
 
 @dataclass(frozen=True)

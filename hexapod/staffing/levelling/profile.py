@@ -56,17 +56,21 @@ def booked(
         edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
     new_times = np.empty(len(times) + len(edges), dtype=np.int64)
     new_levels = np.empty(len(new_times), dtype=np.int64)
-    filled = i = e = below = extra = 0
-    while i < len(times) or e < len(edges):
-        t = edges[e] if i == len(times) or (e < len(edges) and edges[e] < times[i]) else times[i]
-        while i < len(times) and times[i] == t:
+    i = np.searchsorted(times, start)  # what is before the task and behind it stays as it is
+    new_times[:i], new_levels[:i] = times[:i], levels[:i]
+    filled, below, extra, e = i, levels[i - 1], 0, 0
+    while e < len(edges):
+        t = min(edges[e], times[i])
+        while times[i] == t:
             below = levels[i]
             i += 1
         while e < len(edges) and edges[e] == t:
             extra = units if e % 2 == 0 else 0
             e += 1
-        if filled == 0 or new_levels[filled - 1] != below + extra or t == END:
+        if new_levels[filled - 1] != below + extra:
             new_times[filled] = t
             new_levels[filled] = below + extra
             filled += 1
-    return new_times[:filled].copy(), new_levels[:filled].copy()
+    whole = filled + len(times) - i
+    new_times[filled:whole], new_levels[filled:whole] = times[i:], levels[i:]
+    return new_times[:whole], new_levels[:whole]

@@ -94,19 +94,20 @@ def level(
     seed: int = 1,
     steps: int | None = None,
     scope: Scope = Scope(),  # noqa: B008 - a value
+    demand: Demand | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
 ) -> Proposal:
     """A proposal for the plan of ``now``.
 
     With ``seconds`` a search goes on that long, or until ``is_stopped``; with ``steps`` it makes so many instead, and
-    the same ones every time. ``better`` is told of each better answer on the way. Holds of tasks that may move are set
-    anew; those of others stay.
+    the same ones every time. ``demand`` is that of the plan, where it is known. ``better`` is told of each better answer
+    on the way. Holds of tasks that may move are set anew; those of others stay.
     """
     network = now.network
     assert network is not None
     plan = network.plan
-    demand = Demand.of(now, plan)
+    demand = Demand.of(now, plan, demand)
     movable = movable_tasks(now, scope)
     unheld = np.where(movable == 1, 0, network.tasks.hold)
     free = schedule_network(_with_holds(network, unheld))
