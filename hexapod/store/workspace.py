@@ -25,7 +25,7 @@ from hexapod.store.lock import Lock
 from hexapod.store.migrations import migrate
 from hexapod.store.schema import APPLICATION_ID, OTHER_TABLES, TABLES, VERSION
 
-ADDED_LATER = {"fields", "comments"}  # tables that the first version did not have
+ADDED_LATER = {"fields", "comments", "reservations"}  # tables that the first version did not have
 EDIT, UNDO, REDO = "edit", "undo", "redo"
 
 

@@ -14,8 +14,8 @@ from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, Task
 from hexapod.session import Session
-from hexapod.store.schema import VERSION
-from hexapod.store.workspace import Workspace
+from hexapod.store.schema import TABLES, VERSION
+from hexapod.store.workspace import ADDED_LATER, Workspace
 from tests.support import random_plan
 
 # The columns that version 1 had.
@@ -40,12 +40,16 @@ def age(path: Path) -> None:
         for row in connection.execute(f"PRAGMA table_info({table})").fetchall():
             if row[1] not in kept:
                 connection.execute(f"ALTER TABLE {table} DROP COLUMN {row[1]}")
-    for table in ("fields", "comments", "dates"):
+    for table in (*ADDED_LATER, "dates"):
         connection.execute(f"DROP TABLE {table}")
     connection.execute("CREATE TABLE dates (task TEXT PRIMARY KEY, early_start INTEGER) STRICT, WITHOUT ROWID")
     connection.execute("PRAGMA user_version = 1")
     connection.commit()
     connection.close()
+
+
+# The tables of version 1: what is not among them is an addition, or a file of that version cannot be opened.
+TABLES_OF_THE_FIRST = {"calendars", "projects", "tasks", "links", "resources", "assignments"}
 
 
 class FirstVersion(unittest.TestCase):
@@ -58,6 +62,9 @@ class FirstVersion(unittest.TestCase):
         workspace.write(diff(Plan(), self.plan), "Begin", "me")
         workspace.close()
         age(self.path)
+
+    def test_every_table_that_came_later_may_be_missing_from_an_old_file(self) -> None:
+        self.assertEqual({*TABLES} - ADDED_LATER, TABLES_OF_THE_FIRST)
 
     def test_nothing_is_lost_and_the_new_is_at_its_defaults(self) -> None:
         session = Session.open(self.path)

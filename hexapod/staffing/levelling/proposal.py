@@ -101,8 +101,8 @@ def level(
     """A proposal for the plan of ``now``.
 
     With ``seconds`` a search goes on that long, or until ``is_stopped``; with ``steps`` it makes so many instead, and
-    the same ones every time. ``demand`` is that of the plan, where it is known. ``better`` is told of each better answer
-    on the way. Holds of tasks that may move are set anew; those of others stay.
+    the same ones every time. ``demand`` is that of the plan, where it is known. ``better`` is told of each better
+    answer on the way. Holds of tasks that may move are set anew; those of others stay.
     """
     network = now.network
     assert network is not None
