@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from bench import bulk, editing, levelling, moving, opening, passes
+from bench import bulk, editing, levelling, moving, opening, passes, staff
 
 PARTS = {
     "passes": passes.rows,
@@ -12,6 +12,7 @@ PARTS = {
     "bulk": bulk.rows,
     "opening": opening.rows,
     "moving": moving.rows,
+    "staff": staff.rows,
     "levelling": levelling.rows,
 }
 

@@ -274,6 +274,16 @@ class Window(QMainWindow):
             self.desk.told.emit(f"Undone: {applied.words}.", "", False)
         elif applied.kind == "redo":
             self.desk.told.emit(f"Done again: {applied.words}.", "", True)
+        else:
+            self._tell_held(applied)
+
+    def _tell_held(self, applied: Applied) -> None:
+        """Which of duration, effort and rate gave way; said after what the edit itself says."""
+        from hexapod.staffing.holding import held_words
+
+        words = held_words(applied.changes)
+        if words:
+            QTimer.singleShot(0, self, lambda: self.desk.told.emit(words, "", True))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:

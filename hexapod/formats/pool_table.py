@@ -17,8 +17,10 @@ from msgspec.structs import replace
 
 from hexapod.errors import BadText
 from hexapod.formats.pool_text import (
+    extra_text,
     leave_text,
     propose_initials,
+    read_extra,
     read_leave,
     read_skills,
     read_steps,
@@ -47,6 +49,7 @@ COLUMNS = {
     "skills": "Skills",
     "calendar": "Calendar",
     "leave": "Leave",
+    "extra": "Extra days",
     "rate": "Rate",
     "email": "Email",
 }
@@ -117,6 +120,7 @@ def _row(plan: Plan, r: Resource) -> list[Cell]:
         "skills": skills_text(r.skills),
         "calendar": calendars.get(r.calendar or "", ""),
         "leave": leave_text(r.leave),
+        "extra": extra_text(r.leave),
         "rate": steps_text(r.rate / 100, rates) if r.rate or rates else None,
         "email": r.email,
     }
@@ -310,6 +314,7 @@ READERS: dict[str, Reader] = {
     "skills": lambda pool, resource, text: {"skills": read_skills(text.replace(";", ","))},
     "calendar": _calendar,
     "leave": lambda pool, resource, text: {"leave": read_leave(text, resource.leave, parse_moment)},
+    "extra": lambda pool, resource, text: {"leave": read_extra(text, resource.leave, parse_moment)},
     "rate": _rate,
     "email": _plainly("email"),
 }

@@ -9,6 +9,7 @@ from hexapod.errors import BadText
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, CalendarException, ResourceKind, Skill
 from hexapod.worktime.clock import date_of
+from hexapod.worktime.days import format_hours, parse_hours
 
 USUAL = Skill("").level
 
@@ -85,22 +86,54 @@ def read_roles(plan: Plan, text: str) -> tuple[str, ...]:
 
 
 def leave_text(leave: tuple[CalendarException, ...]) -> str:
-    """Days off as they can be typed; extra working days and rules are kept, and not shown here."""
-    plain = [e for e in leave if not e.working and not e.rule]
-    pairs = [(date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat()) for e in plain]
-    return ", ".join(first if first == last else f"{first} to {last}" for first, last in pairs)
+    """Days off as they can be typed; extra working days are ``extra_text``, rules are kept and not shown."""
+    return ", ".join(_days_text(e) for e in leave if not e.working and not e.rule)
+
+
+def extra_text(leave: tuple[CalendarException, ...]) -> str:
+    """Extra days with their hours: ``2026-12-05 08:00-12:00``."""
+    plain = [e for e in leave if e.working and not e.rule]
+    return ", ".join(f"{_days_text(e)} {format_hours(e.working).replace(', ', ' and ')}" for e in plain)
+
+
+def _days_text(e: CalendarException) -> str:
+    first, last = date_of(e.first_day).isoformat(), date_of(e.last_day).isoformat()
+    return first if first == last else f"{first} to {last}"
 
 
 def read_leave(
     text: str, before: tuple[CalendarException, ...], read_day: Callable[[str], int]
 ) -> tuple[CalendarException, ...]:
     """Days off that a text says, with what of before it cannot say. ``BadText`` names the part that is no date."""
-    found = []
-    for part in filter(None, (p.strip() for p in text.split(","))):
-        first, _, last = part.partition(" to ")
-        begin = read_day(first) // DAY
-        found.append(CalendarException(begin, read_day(last) // DAY if last else begin))
+    found = [CalendarException(*_read_days(part, read_day)) for part in _parts(text)]
     return (*found, *(e for e in before if e.working or e.rule))
+
+
+def read_extra(
+    text: str, before: tuple[CalendarException, ...], read_day: Callable[[str], int]
+) -> tuple[CalendarException, ...]:
+    """Extra working days that a text says, each with its hours or the usual ones, with the leave of before."""
+    found = []
+    for part in _parts(text):
+        match = _HOURS.search(part)
+        days = part[: match.start()] if match else part
+        working = parse_hours(match[0].strip().replace(" and ", ", ")) if match else USUAL_HOURS
+        found.append(CalendarException(*_read_days(days.strip(), read_day), working))
+    return (*(e for e in before if not e.working or e.rule), *found)
+
+
+USUAL_HOURS = ((480, 720), (780, 1020))
+_HOURS = re.compile(r"\s\d{1,2}(:\d\d)?\s*[-–]\s*\d{1,2}(:\d\d)?(\s+and\s+\d{1,2}(:\d\d)?\s*[-–]\s*\d{1,2}(:\d\d)?)*$")
+
+
+def _parts(text: str) -> list[str]:
+    return [part for part in (p.strip() for p in text.split(",")) if part]
+
+
+def _read_days(text: str, read_day: Callable[[str], int]) -> tuple[int, int]:
+    first, _, last = text.partition(" to ")
+    begin = read_day(first) // DAY
+    return begin, read_day(last) // DAY if last else begin
 
 
 def propose_initials(name: str, taken: set[str]) -> str:

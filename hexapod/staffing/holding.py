@@ -115,3 +115,20 @@ def kept_words(held: Held) -> str:
         Held.EFFORT: "With more people it is shorter; another duration changes everybody’s rate.",
         Held.RATE: "A longer duration is more work; another effort changes the duration.",
     }[held]
+
+
+def held_words(changes: Changes) -> str:
+    """What an edit came to for a task that keeps its effort, in a sentence; nothing where it changed no such task."""
+    kept = {new.id: (old, new) for old, new in changes.tasks if old and new and new.keeps is Held.EFFORT}
+    for before, after in changes.assignments:
+        task_id = (after or before).task  # type: ignore[union-attr]
+        old, new = kept.get(task_id, (None, None))
+        if old is None or new is None or old.minutes == new.minutes or new.effort != old.effort:
+            continue
+        if before is not None and after is not None and before.units != after.units:
+            return (
+                f"“{new.name}” keeps its effort: everybody works at {100 * after.units / before.units:.4g} % of before."
+            )
+        took, takes = format_length(old.minutes), format_length(new.minutes)
+        return f"“{new.name}” keeps its effort of {(new.effort or 0) / 60:,.8g} h: it takes {takes}, not {took}."
+    return ""

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.timing import Timing
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import Grouping, groups, is_seat
@@ -49,11 +50,28 @@ class LoadRow:
 
 
 @dataclass(frozen=True)
+class Kept:
+    """What the next table can use again where demand, calendars and periods are still the same: the capacity of each
+    resource, and the excess of each whose overloads are."""
+
+    demand: Demand
+    timing: Timing
+    edges: Ints
+    capacity: dict[str, Floats]
+    overloads: dict[int, list[Overload]]
+    excess: Floats
+
+    def is_still_of(self, demand: Demand, timing: Timing, edges: Ints) -> bool:
+        return self.demand is demand and self.timing is timing and np.array_equal(self.edges, edges)
+
+
+@dataclass(frozen=True)
 class LoadTable:
     """``edges`` are minutes: period i reaches from ``edges[i]`` up to ``edges[i + 1]``."""
 
     edges: Ints
     rows: tuple[LoadRow, ...]
+    kept: Kept
 
 
 def load_table(
@@ -65,10 +83,13 @@ def load_table(
     projects: Collection[str] | None = None,
     folded: Collection[str] = (),
     by: Grouping = Grouping.ROLE,
+    before: LoadTable | None = None,
 ) -> LoadTable:
-    """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members."""
+    """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members;
+    of the table of before an edit is used again what is still so."""
     loads, counts = _loads(schedule, demand, edges, projects)
-    excess = _excess(schedule, demand, overloads, edges)
+    kept = _kept(schedule, plan, demand, overloads, edges, before)
+    excess = kept.excess
     index = {r: i for i, r in enumerate(demand.resources)}
     rows: list[LoadRow] = []
     reserved = reserved_hours(schedule, plan, edges, projects)
@@ -83,12 +104,12 @@ def load_table(
                 beyond = beyond + excess[i]
                 mine.append(LoadRow(f"Open seats: {resource.name}", *who, load, none, none, counts[i], promised, True))
                 continue
-            capacity = capacity_by_period(schedule, plan, resource.id, edges) / (60 * PARTS)
+            capacity = kept.capacity[resource.id]
             mine.append(LoadRow(resource.name, *who, load, capacity, excess[i], counts[i], promised))
         rows.append(_total(title, mine, beyond))
         if title not in folded:
             rows += mine
-    return LoadTable(edges, tuple(rows))
+    return LoadTable(edges, tuple(rows), kept)
 
 
 def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
@@ -120,16 +141,41 @@ def _loads(schedule: Schedule, demand: Demand, edges: Ints, projects: Collection
     return load_by_row(schedule, demand, edges, rows, len(demand.resources))
 
 
-def _excess(schedule: Schedule, demand: Demand, overloads: Sequence[Overload], edges: Ints) -> Floats:
-    """Hours beyond capacity in each period that an overload touches."""
+def _kept(
+    schedule: Schedule,
+    plan: Plan,
+    demand: Demand,
+    overloads: Sequence[Overload],
+    edges: Ints,
+    before: LoadTable | None,
+) -> Kept:
+    """Capacity in hours by resource, and hours beyond it in each period that an overload touches."""
+    network = schedule.network
+    assert network is not None
     index = {r: i for i, r in enumerate(demand.resources)}
-    found = np.zeros((len(demand.resources), len(edges) - 1))
-    touched: dict[int, set[int]] = {}
+    mine: dict[int, list[Overload]] = {}
     for over in overloads:
-        first = max(int(np.searchsorted(edges, over.begin, side="right")) - 1, 0)
-        last = int(np.searchsorted(edges, over.end, side="left"))
-        touched.setdefault(index[over.resource], set()).update(range(first, min(last, len(edges) - 1)))
-    for resource, periods in touched.items():
-        chosen = np.array(sorted(periods), dtype=np.int64)
-        found[resource, chosen] = excess_in(schedule, demand, resource, edges, chosen) / (60 * PARTS)
+        mine.setdefault(index[over.resource], []).append(over)
+    old = before.kept if before is not None else None
+    if old is None or not old.is_still_of(demand, network.timing, edges):
+        capacity = {r: capacity_by_period(schedule, plan, r, edges) / (60 * PARTS) for r in demand.resources}
+        old = Kept(demand, network.timing, edges, capacity, {}, np.zeros((len(index), len(edges) - 1)))
+    excess = np.zeros_like(old.excess)
+    for resource, overs in mine.items():
+        if old.overloads.get(resource) == overs:
+            excess[resource] = old.excess[resource]
+        else:
+            periods = _touched(overs, edges)
+            excess[resource, periods] = excess_in(schedule, demand, resource, edges, periods) / (60 * PARTS)
+    return Kept(demand, network.timing, edges, old.capacity, mine, excess)
+
+
+def _touched(overloads: Sequence[Overload], edges: Ints) -> Ints:
+    """The periods in which any of the overloads lies."""
+    begins = np.searchsorted(edges, [o.begin for o in overloads], side="right") - 1
+    ends = np.searchsorted(edges, [o.end for o in overloads], side="left")
+    steps = np.zeros(len(edges) + 1, dtype=np.int64)
+    np.add.at(steps, np.maximum(begins, 0), 1)
+    np.add.at(steps, np.maximum(ends, np.maximum(begins, 0)), -1)
+    found: Ints = np.flatnonzero(np.cumsum(steps)[: len(edges) - 1] > 0)
     return found

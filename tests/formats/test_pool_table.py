@@ -33,7 +33,13 @@ def pool(rng: random.Random) -> Plan:
             rng.choice((0.5, 1.0, 2.0)),
             rng.choice((None, "standard", "always")),
             f"P{i}",
-            leave=(CalendarException(day, day + rng.randrange(9)),) if rng.random() < 0.5 else (),
+            leave=rng.choice(
+                (
+                    (),
+                    (CalendarException(day, day + rng.randrange(9)),),
+                    (CalendarException(day, day), CalendarException(day + 5, day + 6, ((540, 780), (840, 900)))),
+                )
+            ),
             capacity_from=((day, 0.5),) if rng.random() < 0.3 else (),
             email=rng.choice(("", f"p{i}@alderquay.example")),
             section=rng.choice(("", "Estate")),
@@ -108,6 +114,21 @@ class Tables(unittest.TestCase):
         ada = next(r for r in after.resources.values() if r.name == "Ada Bell")
         self.assertEqual((ada.capacity, ada.initials, after.resources[ada.role or ""].name), (0.5, "AB", "Glass"))
         self.assertEqual(len(after.resources), 3, "nothing of a row that is left out stays")
+
+    def test_extra_days_have_their_hours_or_the_usual_ones(self) -> None:
+        plan = Plan.of([project(), Resource("ada", "Ada", "a0", leave=(CalendarException(20_000, 20_001),))])
+        after = self.taken(plan, self.brings(plan, 'Name,Extra days\nAda,"2026-12-05 9-13 and 14-15, 2026-12-12"\n'))
+        first = day_number(date(2026, 12, 5))
+        self.assertEqual(
+            after.resources["ada"].leave,
+            (
+                CalendarException(20_000, 20_001),
+                CalendarException(first, first, ((540, 780), (840, 900))),
+                CalendarException(first + 7, first + 7, ((480, 720), (780, 1020))),
+            ),
+        )
+        wrong = self.brings(plan, "Name,Extra days\nAda,2026-12-05 9-99\n")
+        self.assertTrue(wrong.rows[0].trouble.startswith("Extra days: "), wrong.rows)
 
     def test_only_what_a_table_says_is_changed(self) -> None:
         plan = Plan.of([project(), Resource("ada", "Ada", "a0", capacity=0.5, email="a@b.example", initials="AD")])

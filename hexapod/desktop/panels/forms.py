@@ -13,8 +13,10 @@ from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import label, narrow
 from hexapod.errors import HexapodError
 from hexapod.formats.pool_text import (
+    extra_text,
     leave_text,
     propose_initials,
+    read_extra,
     read_leave,
     read_roles,
     read_skills,
@@ -125,6 +127,7 @@ class ResourceForm(Form):
         self._rate = self.line(steps_text(found.rate / 100 if found else 0, rates), "resourceRate")
         self._calendar = self.calendars(found.calendar if found else None, "Works whenever its tasks do")
         self._leave_days = self.line(leave_text(found.leave) if found else "", "resourceLeave")
+        self._extra = self.line(extra_text(found.leave) if found else "", "resourceExtra")
         self.field("Name", self._name)
         self.field("Initials", self._initials, "Typed to assign; left empty, they are made from the name")
         self.field("Kind", self._kind)
@@ -142,6 +145,7 @@ class ResourceForm(Form):
         self.field("Rate", self._rate, "Money an hour, also from a day on: 31.50, 33 from 2027-04-01")
         self.field("Calendar", self._calendar)
         self.field("Leave", self._leave_days, "Days and ranges: 2026-12-21 to 2027-01-03, 2027-04-06")
+        self.field("Extra days", self._extra, "Beyond the calendar: 2026-12-05 9-13, 2026-12-12")
         self.buttons("Save" if found else "Add")
         if found:
             remove = QPushButton("Delete")
@@ -189,7 +193,9 @@ class ResourceForm(Form):
                     rate=round(rate * 100),
                     rate_from=tuple((day, round(money * 100)) for day, money in rate_from),
                     calendar=self._calendar.currentData(),
-                    leave=read_leave(self._leave_days.text(), found.leave, dates.read),
+                    leave=read_extra(
+                        self._extra.text(), read_leave(self._leave_days.text(), found.leave, dates.read), dates.read
+                    ),
                 ),
             )
         )

@@ -140,6 +140,8 @@ class LoadGrid(QAbstractScrollArea):
             self.table = None if not desk.plan.resources else self.table
             self.viewport().update()
             return
+        if load.schedule is not desk.schedule:
+            return  # it is being counted; who does so tells when it is there
         from hexapod.staffing.load_table import load_table
         from hexapod.staffing.reserved import last_promise
 
@@ -152,12 +154,14 @@ class LoadGrid(QAbstractScrollArea):
         self._number += 1
         number = self._number
 
+        last = self.table
+
         def work() -> tuple[LoadTable, LoadTable | None]:
-            before = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded, by)
+            now = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded, by, last)
             if proposal is None:
-                return before, None
+                return now, None
             left = proposal.overloads_after
-            return before, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded, by)
+            return now, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded, by, now)
 
         def show(found: object) -> None:
             if number == self._number:

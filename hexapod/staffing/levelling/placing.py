@@ -254,7 +254,7 @@ def _first_fit(
     tasks, pool = ground.network.tasks, ground.network.timing.pool
     calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
     asks = [ask for ask in ground.asks[j] if ask[1] <= ground.most[ask[0]]]
-    at, because, settled = logic, None, False
+    at, last, settled = logic, None, False
     while not settled:
         settled = True
         for r, units, works in asks:
@@ -262,9 +262,12 @@ def _first_fit(
             begin, until = clash(pool, works, at, end, *profiles[r], ground.most[r] - units)
             if begin == END:
                 continue
-            blockers = [slot for s, f, slot in bookings[r] if s <= begin < f]
-            because = (r, blockers[-1] if blockers else j)
+            last = (r, begin)
             at, settled = next_working(pool, calendar, until), False
             if at > latest or at >= ground.network.timing.window.end:
                 return None, None
-    return at, because
+    if last is None:
+        return at, None
+    r, moment = last
+    blockers = (slot for s, f, slot in reversed(bookings[r]) if s <= moment < f)
+    return at, (r, next(blockers, j))

@@ -56,7 +56,7 @@ def booked(
         edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
     new_times = np.empty(len(times) + len(edges), dtype=np.int64)
     new_levels = np.empty(len(new_times), dtype=np.int64)
-    i = np.searchsorted(times, start)  # what is before the task and behind it stays as it is
+    i = int(np.searchsorted(times, start))  # what is before the task and behind it stays as it is
     new_times[:i], new_levels[:i] = times[:i], levels[:i]
     filled, below, extra, e = i, levels[i - 1], 0, 0
     while e < len(edges):
