@@ -64,6 +64,9 @@ class Window(QMainWindow):
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
         self._refresh_soon.timeout.connect(self.registry.refresh)
+        self._held_words = ""
+        self._tell_soon = QTimer(self, singleShot=True, interval=0)
+        self._tell_soon.timeout.connect(lambda: self.desk.told.emit(self._held_words, "", True))
         self._refresh_later = QTimer(self, singleShot=True, interval=AFTER_A_FOLD)
         self._refresh_later.timeout.connect(self.registry.refresh)
         self.desk.rows_changed.connect(self._refresh_later.start)
@@ -281,9 +284,9 @@ class Window(QMainWindow):
         """Which of duration, effort and rate gave way; said after what the edit itself says."""
         from hexapod.staffing.holding import held_words
 
-        words = held_words(applied.changes)
-        if words:
-            QTimer.singleShot(0, self, lambda: self.desk.told.emit(words, "", True))
+        self._held_words = held_words(applied.changes)
+        if self._held_words:
+            self._tell_soon.start()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:

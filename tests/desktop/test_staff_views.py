@@ -188,7 +188,7 @@ class StaffViews(WindowCase):
         self.assertTrue(any("With more people it is shorter" in s for s in self.texts(inspector)))
         self.give("Survey", "ada", "bo")
         self.assertEqual(self.desk.plan.tasks[task].duration, 480)
-        QTest.qWait(20)
+        self.wait_for(lambda: "keeps its effort of 16 h: it takes 1 d, not 2 d" in self.said())
         effort = self.part(QLineEdit, "taskEffort")
         assert isinstance(effort, QLineEdit)
         self.assertEqual(effort.text(), "16 h")
