@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import LineButton, clear, label
+from hexapod.desktop.staff.below import Below
 from hexapod.desktop.staff.load_grid import LoadGrid
 from hexapod.desktop.staff.periods import long_name
 from hexapod.desktop.strip.periods import hours
@@ -18,64 +19,30 @@ from hexapod.worktime.lengths import format_length
 MOST_TASKS, MOST_CANDIDATES = 40, 6
 
 
-class Behind(QFrame):
+class Behind(Below):
     """``seat_asked`` with the key of the seat that somebody is to be found for."""
 
     seat_asked = pyqtSignal(str, str)
 
     def __init__(self, desk: Desk, grid: LoadGrid) -> None:
-        super().__init__()
-        self.setObjectName("behind")
-        self._desk, self._grid = desk, grid
-        self._title = label("", "title")
-        self._title.setObjectName("behindTitle")
-        self._says = label("", "value")
-        self._says.setObjectName("behindSays")
-        self._tasks = QGridLayout()
-        self._tasks.setHorizontalSpacing(14)
-        self._tasks.setVerticalSpacing(1)
-        self._tasks.setColumnStretch(1, 1)
-        self._others = QVBoxLayout()
-        self._others.setSpacing(1)
-        inside = QWidget()
-        line = QHBoxLayout(inside)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(28)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        left.addLayout(self._tasks)
-        left.addStretch(1)
-        right.addLayout(self._others)
-        right.addStretch(1)
-        line.addLayout(left, 3)
-        line.addLayout(right, 2)
-        scroll = QScrollArea()
-        scroll.setWidget(inside)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 8)
-        box.setSpacing(2)
-        box.addWidget(self._title)
-        box.addWidget(self._says)
-        box.addWidget(scroll, 1)
+        super().__init__(desk, "behind", (3, 2), stretched=1)
+        self._grid = grid
         grid.picked.connect(self.refresh)
 
     @property
     def first_task(self) -> QWidget | None:
         """The first of the tasks, to go on from by keyboard."""
-        item = self._tasks.itemAtPosition(0, 1)
+        item = self.lines.itemAtPosition(0, 1)
         return item.widget() if item is not None else None
 
     def refresh(self) -> None:
-        clear(self._tasks)
-        clear(self._others)
+        clear(self.lines)
+        clear(self.more)
         grid, row = self._grid, self._grid.current
         if grid.table is None or row is None or self._desk.load is None:
-            self._title.setText("")
-            self._says.setText("")
+            self.say("", "")
             return
         period = grid.period
-        self._title.setText(f"{row.title}, {long_name(grid.step, grid.begin_of_period)}")
         load, capacity = float(row.load[period]), float(row.capacity[period])
         said = f"{hours(round(load, 1))} planned, {hours(round(capacity, 1))} capacity"
         if row.is_seat:
@@ -89,11 +56,7 @@ class Behind(QFrame):
             said += f", but {hours(round(float(row.excess[period]), 1))} too much at some moment"
         elif capacity > load:
             said += f": {hours(round(capacity - load, 1))} free"
-        self._says.setText(said)
-        self._says.setProperty("role", "trouble" if row.is_over(period) else "value")
-        style = self._says.style()
-        if style is not None:
-            style.polish(self._says)
+        self.say(f"{row.title}, {long_name(grid.step, grid.begin_of_period)}", said, is_trouble=row.is_over(period))
         found = self._list_tasks(row.members)
         self._list_promises(row.members)
         if row.resource is not None and row.is_seat:
@@ -114,7 +77,7 @@ class Behind(QFrame):
             find = LineButton(f"Find somebody for “{name}”")
             find.setObjectName(f"find {key[0] or key[1]}")
             find.clicked.connect(lambda _, k=key: self.seat_asked.emit(*k))
-            self._others.addWidget(find)
+            self.more.addWidget(find)
 
     def _list_tasks(self, members: tuple[str, ...]) -> list[str]:
         from hexapod.staffing.load import shares_in
@@ -132,15 +95,15 @@ class Behind(QFrame):
             task = desk.plan.tasks[task_id]
             button = LineButton(task.name)
             button.clicked.connect(lambda _, t=task_id: self._desk.go_to(t))
-            self._tasks.addWidget(label(desk.plan.projects[task.project].name, "muted"), line, 0)
-            self._tasks.addWidget(button, line, 1)
-            self._tasks.addWidget(label(hours(round(share / 60, 1)), "value"), line, 2)
+            self.lines.addWidget(label(desk.plan.projects[task.project].name, "muted"), line, 0)
+            self.lines.addWidget(button, line, 1)
+            self.lines.addWidget(label(hours(round(share / 60, 1)), "value"), line, 2)
             room = desk.schedule.dates(task_id).total_float
-            self._tasks.addWidget(label(f"float {format_length(room)}" if room else "no float", "muted"), line, 3)
+            self.lines.addWidget(label(f"float {format_length(room)}" if room else "no float", "muted"), line, 3)
         if not found:
-            self._tasks.addWidget(label("Nothing is planned here.", "muted"), 0, 0, 1, 4)
+            self.lines.addWidget(label("Nothing is planned here.", "muted"), 0, 0, 1, 4)
         elif len(found) > MOST_TASKS:
-            self._tasks.addWidget(label(f"and {len(found) - MOST_TASKS} more", "small"), MOST_TASKS, 1)
+            self.lines.addWidget(label(f"and {len(found) - MOST_TASKS} more", "small"), MOST_TASKS, 1)
         return [task for task, _ in found]
 
     def _list_promises(self, members: tuple[str, ...]) -> None:
@@ -156,7 +119,7 @@ class Behind(QFrame):
         promised, asked = booked.reserved[chosen, :, 0].sum(axis=0), booked.assigned[chosen, :, 0].sum(axis=0)
         if not promised.any():
             return
-        self._others.addWidget(label("Reserved", "value"))
+        self.more.addWidget(label("Reserved", "value"))
         for p, project in enumerate(booked.projects):
             if promised[p] or asked[p]:
                 there, used = (round(float(a[p]) / PARTS / 60, 1) for a in (promised, asked))
@@ -165,7 +128,7 @@ class Behind(QFrame):
                     f"{hours(abs(gap))} more than that" if gap > 0 else f"{hours(-gap)} of it not yet" if gap else "all"
                 )
                 text = f"{desk.plan.projects[project].name}  ·  {hours(there)} reserved, {hours(used)} assigned: {said}"
-                self._others.addWidget(label(text, "attention" if gap > 0 else "", wrap=True))
+                self.more.addWidget(label(text, "attention" if gap > 0 else "", wrap=True))
 
     def _list_candidates(self, resource: str, *, is_over: bool) -> None:
         from hexapod.staffing.candidates import candidates
@@ -176,11 +139,11 @@ class Behind(QFrame):
         found = candidates(desk.schedule, desk.plan, resource, begin, end)[:MOST_CANDIDATES]
         if not found and not is_over:
             return
-        self._others.addWidget(label("Who could take some of it", "value"))
+        self.more.addWidget(label("Who could take some of it", "value"))
         for candidate in found:
             other = desk.plan.resources[candidate.resource]
             why = ("same role", "can act in the role", ", ".join(candidate.skills))[candidate.rank]
             said = label(f"{other.name}  ·  {why}  ·  {hours(round(candidate.free / 60, 1))} free", wrap=True)
-            self._others.addWidget(said)
+            self.more.addWidget(said)
         if not found:
-            self._others.addWidget(label("Nobody else has the role or the skills, and time then.", "muted", wrap=True))
+            self.more.addWidget(label("Nobody else has the role or the skills, and time then.", "muted", wrap=True))

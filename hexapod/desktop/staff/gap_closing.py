@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import LineButton, clear, label
+from hexapod.desktop.staff.below import Below
 from hexapod.desktop.staff.roles_chart import SHORT, RolesChart
 from hexapod.desktop.strip.periods import hours
 from hexapod.worktime.lengths import format_length
@@ -21,62 +21,30 @@ MOST = 8
 DAY = 1440
 
 
-class GapClosing(QFrame):
+class GapClosing(Below):
     """``seat_asked`` with the key of a seat that somebody is to be found for."""
 
     seat_asked = pyqtSignal(str, str)
 
     def __init__(self, desk: Desk, chart: RolesChart) -> None:
-        super().__init__()
-        self.setObjectName("behind")
-        self._desk, self._chart = desk, chart
+        super().__init__(desk, "gap", (1, 1), stretched=0)
+        self._chart = chart
         self._opened: str | None = None  # the project whose tasks are shown
-        self._title, self._says = label("", "title"), label("", "value")
-        self._title.setObjectName("gapTitle")
-        self._needs, self._ways = QGridLayout(), QVBoxLayout()
-        self._needs.setColumnStretch(0, 1)
-        self._needs.setHorizontalSpacing(14)
-        self._needs.setVerticalSpacing(1)
-        self._ways.setSpacing(1)
-        inside = QWidget()
-        line = QHBoxLayout(inside)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(28)
-        for column, stretch in ((self._needs, 1), (self._ways, 1)):
-            side = QVBoxLayout()
-            side.addLayout(column)
-            side.addStretch(1)
-            line.addLayout(side, stretch)
-        scroll = QScrollArea()
-        scroll.setWidget(inside)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 8)
-        box.setSpacing(2)
-        box.addWidget(self._title)
-        box.addWidget(self._says)
-        box.addWidget(scroll, 1)
         chart.picked.connect(self.refresh)
 
     def refresh(self) -> None:
-        clear(self._needs)
-        clear(self._ways)
+        clear(self.lines)
+        clear(self.more)
         chart, row = self._chart, self._chart.current
         if row is None or chart.table is None or self._desk.load is None:
-            self._title.setText("")
-            self._says.setText("")
+            self.say("", "")
             return
         short = row.short(chart.period)
-        self._title.setText(f"{row.title}, {chart.when}")
         need, have = hours(round(float(row.need[chart.period]), 1)), hours(round(float(row.have[chart.period]), 1))
         gap = "as much as there is" if abs(short) <= SHORT else hours(round(abs(short), 1))
         ending = "" if abs(short) <= SHORT else " short" if short > 0 else " to spare"
-        self._says.setText(f"{need} wanted, {have} there: {gap}{ending}")
-        self._says.setProperty("role", "trouble" if short > SHORT else "value")
-        style = self._says.style()
-        if style is not None:
-            style.polish(self._says)
+        gist = f"{need} wanted, {have} there: {gap}{ending}"
+        self.say(f"{row.title}, {chart.when}", gist, is_trouble=short > SHORT)
         self._list_projects(row)
         if short > SHORT:
             self._list_ways(row.role)
@@ -96,15 +64,15 @@ class GapClosing(QFrame):
             name.setObjectName(f"need {project}")
             name.setToolTip("Its tasks and promises then")
             name.clicked.connect(lambda _, x=project: self._open(x))
-            self._needs.addWidget(name, line, 0)
-            self._needs.addWidget(label(hours(round(total, 1)), "value"), line, 1)
+            self.lines.addWidget(name, line, 0)
+            self.lines.addWidget(label(hours(round(total, 1)), "value"), line, 1)
             said = f"{hours(round(float(unfilled[p]), 1))} open" if unfilled[p] > 0 else "all filled"
-            self._needs.addWidget(label(said, "attention" if unfilled[p] > 0 else "muted"), line, 2)
+            self.lines.addWidget(label(said, "attention" if unfilled[p] > 0 else "muted"), line, 2)
             line += 1
             if project == self._opened:
                 line = self._list_work(row.role, project, line)
         if not line:
-            self._needs.addWidget(label("No project needs it then.", "muted"), 0, 0, 1, 3)
+            self.lines.addWidget(label("No project needs it then.", "muted"), 0, 0, 1, 3)
 
     def _open(self, project: str) -> None:
         """Show a project's tasks, or put them away again."""
@@ -126,9 +94,9 @@ class GapClosing(QFrame):
                 if desk.plan.tasks[share.task].project == project:
                     button = LineButton(f"    {desk.plan.tasks[share.task].name}")
                     button.clicked.connect(lambda _, t=share.task: desk.go_to(t))
-                    self._needs.addWidget(button, line, 0)
-                    self._needs.addWidget(label(hours(round(share.minutes / 60, 1))), line, 1)
-                    self._needs.addWidget(label(who, "muted"), line, 2)
+                    self.lines.addWidget(button, line, 0)
+                    self.lines.addWidget(label(hours(round(share.minutes / 60, 1))), line, 1)
+                    self.lines.addWidget(label(who, "muted"), line, 2)
                     line += 1
             for reservation in desk.plan.reservations_of(project):
                 first, last = bounds_of(desk.schedule, desk.plan, reservation)
@@ -138,8 +106,8 @@ class GapClosing(QFrame):
                     button.setObjectName(f"reserved {reservation.id}")
                     button.setEnabled(resource == role)
                     button.clicked.connect(lambda _, r=reservation.id: self.seat_asked.emit("", r))
-                    self._needs.addWidget(button, line, 0)
-                    self._needs.addWidget(label(who, "muted"), line, 2)
+                    self.lines.addWidget(button, line, 0)
+                    self.lines.addWidget(label(who, "muted"), line, 2)
                     line += 1
         return line
 
@@ -149,14 +117,14 @@ class GapClosing(QFrame):
         desk, chart = self._desk, self._chart
         assert chart.table is not None and desk.load is not None
         found = remedies(desk.schedule, desk.plan, desk.load.demand, chart.table, role, chart.period)
-        self._ways.addWidget(label("What would close the gap", "value"))
+        self.more.addWidget(label("What would close the gap", "value"))
         for helper in found.helpers[:MOST]:
             free = hours(round(helper.free, 1))
             self._say(f"{desk.plan.resources[helper.resource].name} can act in the role, and is free for {free}")
         for later in found.later[:MOST]:
             button = LineButton(f"“{desk.plan.tasks[later.task].name}” later")
             button.clicked.connect(lambda _, t=later.task: desk.go_to(t))
-            self._ways.addWidget(button)
+            self.more.addWidget(button)
             self._say(f"within its float of {format_length(later.by)} it leaves {hours(round(later.hours, 1))} free")
         if found.hire is not None:
             count = "1 more" if found.hire.count == 1 else f"{found.hire.count} more"
@@ -164,4 +132,4 @@ class GapClosing(QFrame):
             self._say(f"{count} at full time from {dates.short_day(found.hire.begin)} to {until}")
 
     def _say(self, text: str) -> None:
-        self._ways.addWidget(label(text))
+        self.more.addWidget(label(text))

@@ -6,12 +6,12 @@ from enum import StrEnum
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea
+from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.load import COUNTED_AT_ONCE
+from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
@@ -39,21 +39,15 @@ class Show(StrEnum):
     RESERVED = "reserved"
 
 
-class LoadGrid(QAbstractScrollArea):
-    """``picked`` when another cell is looked at, ``opened`` when one is to be gone into, ``edited`` with a resource."""
+class LoadGrid(Cells):
+    """``opened`` when a cell is to be gone into, ``edited`` with a resource."""
 
-    picked = pyqtSignal()
     opened = pyqtSignal()
     edited = pyqtSignal(str)
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
+        super().__init__(desk, Sizes(NAMES + CAPACITY, CELL, ROW, HEAD, GAP), "Load against capacity")
         self.setObjectName("loadGrid")
-        self.setAccessibleName("Load against capacity")
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        self._desk = desk
         state = desk.session.workspace.state
         self.step = Step(state("load_step") or Step.WEEK)
         self.mode = Show(state("load_show") or Show.HOURS)
@@ -63,12 +57,17 @@ class LoadGrid(QAbstractScrollArea):
         self.folded: set[str] = set(state("load_folded") or ())
         self.table: LoadTable | None = None
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
-        self.row, self.period = 0, 0
         self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task
         desk.selection_changed.connect(self._mark)
         self._number = 0
-        for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
-            bar.valueChanged.connect(self.viewport().update)
+
+    @property
+    def rows(self) -> int:
+        return len(self.table.rows) if self.table is not None else 0
+
+    @property
+    def periods(self) -> int:
+        return len(self.table.edges) - 1 if self.table is not None else 0
 
     # What is shown
 
@@ -179,7 +178,7 @@ class LoadGrid(QAbstractScrollArea):
         self.period = min(self.period, len(table.edges) - 2)
         if is_first:
             self._go_to_trouble()
-        self._set_ranges()
+        self.set_ranges()
         self._tell()
         self._mark()
         self.picked.emit()
@@ -228,37 +227,6 @@ class LoadGrid(QAbstractScrollArea):
         self._tell()
         self.picked.emit()
 
-    # Places
-
-    def _columns(self) -> int:
-        return max(1, int((self.viewport().width() - NAMES - CAPACITY) // CELL))
-
-    def _lines(self) -> int:
-        return max(1, (self.viewport().height() - HEAD) // ROW)
-
-    def _set_ranges(self) -> None:
-        if self.table is None:
-            return
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
-        across.setRange(0, max(0, len(self.table.edges) - 1 - self._columns()))
-        across.setPageStep(self._columns())
-        down.setRange(0, max(0, len(self.table.rows) - self._lines()))
-        down.setPageStep(self._lines())
-
-    def cell_rect(self, row: int, period: int) -> QRectF:
-        """Where a cell is in the viewport."""
-        x = NAMES + CAPACITY + (period - self.horizontalScrollBar().value()) * CELL
-        return QRectF(x, HEAD + (row - self.verticalScrollBar().value()) * ROW, CELL, ROW).adjusted(
-            GAP, GAP, -GAP, -GAP
-        )
-
-    def reveal(self) -> None:
-        """Scroll as little as it takes to see the cell that is looked at."""
-        self._set_ranges()
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
-        across.setValue(max(min(across.value(), self.period), self.period - self._columns() + 1))
-        down.setValue(max(min(down.value(), self.row), self.row - self._lines() + 1))
-
     # Painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -274,10 +242,9 @@ class LoadGrid(QAbstractScrollArea):
             )
             painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, said)
             return
-        first, top = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
-        periods = range(first, min(len(self.table.edges) - 1, first + self._columns() + 1))
+        rows, periods = self.on_screen()
         self._paint_head(painter, periods)
-        for row in range(top, min(len(self.table.rows), top + self._lines() + 1)):
+        for row in rows:
             self._paint_row(painter, row, periods)
         painter.end()
 
@@ -298,7 +265,7 @@ class LoadGrid(QAbstractScrollArea):
     def _paint_row(self, painter: QPainter, index: int, periods: range) -> None:
         assert self.table is not None
         row = self.table.rows[index]
-        y = HEAD + (index - self.verticalScrollBar().value()) * ROW
+        y = self.top_of(index)
         width = self.viewport().width()
         if row.resource is None:
             painter.fillRect(QRectF(0, y, width, ROW), color("raised"))
@@ -441,47 +408,19 @@ class LoadGrid(QAbstractScrollArea):
         when = long_name(self.step, self.begin_of_period)
         self.setAccessibleDescription(f"{row.title}, {when}: {load} of {capacity}{over}")
 
-    def look_at(self, row: int, period: int) -> None:
-        """Another cell."""
-        if self.table is None:
-            return
-        self.row = max(0, min(row, len(self.table.rows) - 1))
-        self.period = max(0, min(period, len(self.table.edges) - 2))
-        self.reveal()
-        self._tell()
-        self.viewport().update()
-        self.picked.emit()
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0),
-            Qt.Key.Key_PageUp: (-self._lines(), 0), Qt.Key.Key_PageDown: (self._lines(), 0),
-            Qt.Key.Key_Home: (0, -10_000), Qt.Key.Key_End: (0, 10_000),
-        }  # fmt: skip
         key, row = Qt.Key(event.key()), self.current
-        if key in steps and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            down, right = steps[key]
-            self.look_at(self.row + down, self.period + right)
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and row is not None:
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and row is not None:
             self.opened.emit()
         elif key == Qt.Key.Key_Space and row is not None and row.resource is None:
             self.fold(row.title)
         elif key == Qt.Key.Key_E and row is not None and row.resource is not None:
             self.edited.emit(row.resource)
         else:
-            event.ignore()
-
-    def _place_at(self, at: QPointF) -> tuple[int, int] | None:
-        """Row, and period or -1 for the name, under a point."""
-        row = int((at.y() - HEAD) // ROW) + self.verticalScrollBar().value()
-        if at.y() < HEAD or self.table is None or row >= len(self.table.rows):
-            return None
-        if at.x() < NAMES + CAPACITY:
-            return row, -1
-        return row, int((at.x() - NAMES - CAPACITY) // CELL) + self.horizontalScrollBar().value()
+            super().keyPressEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        found = self._place_at(event.position())
+        found = self.place_at(event.position())
         if found is None or self.table is None:
             return
         row, period = found
@@ -491,20 +430,13 @@ class LoadGrid(QAbstractScrollArea):
         self.look_at(row, self.period if period < 0 else period)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        found = self._place_at(event.position())
+        found = self.place_at(event.position())
         if found is not None and self.table is not None:
             resource = self.table.rows[found[0]].resource
             if found[1] < 0 and resource is not None:
                 self.edited.emit(resource)
             elif found[1] >= 0:
                 self.opened.emit()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._set_ranges()
-
-    def scrollContentsBy(self, dx: int, dy: int) -> None:
-        self.viewport().update()
 
 
 def _signed(amount: float) -> str:

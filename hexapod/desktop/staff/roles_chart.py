@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.load import COUNTED_AT_ONCE
+from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
@@ -25,24 +25,21 @@ GAP = 3.0
 SHORT = 0.05  # hours from which on there are too few
 
 
-class RolesChart(QAbstractScrollArea):
-    """``picked`` when another role or period is looked at."""
-
-    picked = pyqtSignal()
-
+class RolesChart(Cells):
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
+        super().__init__(desk, Sizes(NAMES, CELL, ROW, HEAD, GAP), "Capacity against demand by role")
         self.setObjectName("rolesChart")
-        self.setAccessibleName("Capacity against demand by role")
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._desk = desk
         self.step = Step(desk.session.workspace.state("roles_step") or Step.MONTH)
         self.table: RoleTable | None = None
-        self.row = self.period = 0
         self._number = 0
-        for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
-            bar.valueChanged.connect(self.viewport().update)
+
+    @property
+    def rows(self) -> int:
+        return len(self.table.rows) if self.table is not None else 0
+
+    @property
+    def periods(self) -> int:
+        return len(self.table.edges) - 1 if self.table is not None else 0
 
     # What is shown
 
@@ -100,32 +97,6 @@ class RolesChart(QAbstractScrollArea):
         self.viewport().update()
         self.picked.emit()
 
-    # Places
-
-    def _columns(self) -> int:
-        return max(1, int((self.viewport().width() - NAMES) // CELL))
-
-    def _lines(self) -> int:
-        return max(1, (self.viewport().height() - HEAD) // ROW)
-
-    def reveal(self) -> None:
-        """Scroll as little as it takes to see what is looked at."""
-        if self.table is None:
-            return
-        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
-        across.setRange(0, max(0, len(self.table.edges) - 1 - self._columns()))
-        across.setPageStep(self._columns())
-        down.setRange(0, max(0, len(self.table.rows) - self._lines()))
-        down.setPageStep(self._lines())
-        across.setValue(max(min(across.value(), self.period), self.period - self._columns() + 1))
-        down.setValue(max(min(down.value(), self.row), self.row - self._lines() + 1))
-
-    def cell_rect(self, row: int, period: int) -> QRectF:
-        """Where a role's period is in the viewport."""
-        x = NAMES + (period - self.horizontalScrollBar().value()) * CELL
-        y = HEAD + (row - self.verticalScrollBar().value()) * ROW
-        return QRectF(x + GAP, y + GAP, CELL - 2 * GAP, ROW - 2 * GAP)
-
     # Painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -140,23 +111,22 @@ class RolesChart(QAbstractScrollArea):
             painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, says)
             painter.end()
             return
-        first, top = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
-        periods = range(first, min(len(self.table.edges) - 1, first + self._columns() + 1))
+        rows, periods = self.on_screen()
         painter.setPen(color("muted"))
         face = font(8.5, QFont.Weight.DemiBold)
         draw_text(painter, face, "Role", QRectF(14, 0, NAMES, HEAD))
         for period in periods:
-            box = self.cell_rect(top, period)
+            box = self.cell_rect(rows.start, period)
             name = short_name(self.step, int(self.table.edges[period]))
             draw_text(painter, face, name, QRectF(box.center().x() - width_of(face, name) / 2, 0, CELL, HEAD))
-        for row in range(top, min(len(self.table.rows), top + self._lines() + 1)):
+        for row in rows:
             self._paint_row(painter, row, periods)
         painter.end()
 
     def _paint_row(self, painter: QPainter, index: int, periods: range) -> None:
         assert self.table is not None
         row = self.table.rows[index]
-        y = HEAD + (index - self.verticalScrollBar().value()) * ROW
+        y = self.top_of(index)
         painter.setPen(color("rule"))
         painter.drawLine(QPointF(0, y - 0.5), QPointF(self.viewport().width(), y - 0.5))
         painter.setPen(color("ink"))
@@ -219,41 +189,10 @@ class RolesChart(QAbstractScrollArea):
                 f"{row.title}, {self.when}: {hours(round(need, 1))} wanted, {hours(round(have, 1))} there, {gap}"
             )
 
-    def look_at(self, row: int, period: int) -> None:
-        """Another role or period."""
-        if self.table is None or not self.table.rows:
-            return
-        self.row = max(0, min(row, len(self.table.rows) - 1))
-        self.period = max(0, min(period, len(self.table.edges) - 2))
-        self.reveal()
-        self._tell()
-        self.viewport().update()
-        self.picked.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0),
-            Qt.Key.Key_Home: (0, -10_000), Qt.Key.Key_End: (0, 10_000),
-        }  # fmt: skip
-        found = steps.get(Qt.Key(event.key()))
-        if found is None:
-            event.ignore()
-        else:
-            self.look_at(self.row + found[0], self.period + found[1])
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
-        row = int((at.y() - HEAD) // ROW) + self.verticalScrollBar().value()
-        period = int((at.x() - NAMES) // CELL) + self.horizontalScrollBar().value()
-        if at.y() >= HEAD and self.table is not None and row < len(self.table.rows):
-            self.look_at(row, period if at.x() >= NAMES else self.period)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.reveal()
-
-    def scrollContentsBy(self, dx: int, dy: int) -> None:
-        self.viewport().update()
+        found = self.place_at(event.position())
+        if found is not None:
+            self.look_at(found[0], found[1] if found[1] >= 0 else self.period)
 
 
 def _centred(painter: QPainter, face: QFont, text: str, box: QRectF) -> None:
