@@ -63,7 +63,7 @@ class ProposalPage(Page):
         """Whose tasks may move."""
         line, group = QHBoxLayout(), QButtonGroup(self)
         line.setSpacing(4)
-        for text, only in (("All projects", False), ("This project", True)):
+        for text, only in (("All", False), ("This project", True)):
             button = choice_button(text, lambda x=only: self._set_scope(x))
             button.setChecked(self.desk.levelling.only_this_project is only)
             button.setToolTip(
@@ -71,11 +71,12 @@ class ProposalPage(Page):
             )
             group.addButton(button)
             line.addWidget(button)
-        line.addStretch(1)
-        more = LineButton("Only some…" if not self._is_narrowed else "Only some")
+        more = choice_button("Some…", self._open_narrow)
         more.setObjectName("narrowLevelling")
-        more.clicked.connect(self._open_narrow)
-        line.addWidget(more, 1)
+        more.setChecked(self._is_open or self._is_narrowed)
+        more.setToolTip("Only somebody’s overloads, and only what starts in some time")
+        line.addWidget(more)
+        line.addStretch(1)
         self.box.addLayout(line)
         if self._is_open or self._is_narrowed:
             self._fill_narrow()
