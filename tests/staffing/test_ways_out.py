@@ -81,6 +81,23 @@ class WaysOut(unittest.TestCase):
         self.assertEqual(too_much(parted), {})
         self.assertEqual(parted.dates("a").start, MONDAY)
 
+    def test_what_is_begun_is_interrupted_behind_what_is_done_of_it(self) -> None:
+        a, b, c = tasks(("a", 10 * DAY), ("b", 2 * DAY), ("c", 30 * DAY))
+        a = replace(a, percent=40.0)
+        b = replace(b, limits=(Limit(LimitKind.MUST_START, MONDAY + 4 * 1440),))
+        plan = Plan.of([project(), a, b, c, Resource("ada", "Ada", "a0"),
+                        Assignment("a", "ada"), Assignment("b", "ada")])  # fmt: skip
+        now = schedule(plan)
+        (over,) = overloads(now, Demand.of(now, plan))
+        best = ways_out(now, over)[0]
+        self.assertEqual((best.way, best.task, best.units), (Way.SPLIT, "a", 4 * DAY))
+        assert best.edit is not None
+        parted = after(now, best.edit)
+        self.assertEqual(too_much(parted), {})
+        assert parted.network is not None
+        done = {t.name: t.percent for t in parted.network.plan.tasks.values()}
+        self.assertEqual((done["a"], done["a, the rest"]), (100.0, 0.0))
+
     def test_every_way_out_of_random_plans_does_what_it_says(self) -> None:
         rng = random.Random(12)
         kinds: set[Way] = set()

@@ -10,6 +10,7 @@ from __future__ import annotations
 import heapq
 from collections.abc import Collection
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 
@@ -37,6 +38,27 @@ class Placed:
     because: dict[int, tuple[int, int]] = field(default_factory=dict)  # slot: resource, slot given way to
 
 
+class Leaves(NamedTuple):
+    """What placing asks of each slot, as plain lists: looked up one by one they are much quicker than arrays."""
+
+    calendar: list[int]
+    duration: list[int]
+    base: list[int]
+    start_from: list[int]
+    finish_from: list[int]
+    span: list[int]
+    hold: list[int]
+    crew: list[int]
+    movable: list[int]
+    latest: list[int]  # start within float
+
+    @staticmethod
+    def of(network: Network, movable: Ints, late_start: Ints) -> Leaves:
+        t = network.tasks
+        columns = (t.calendar, t.duration, t.base, t.start_from, t.finish_from, t.span, t.hold, t.crew)
+        return Leaves(*(c[: network.size].tolist() for c in (*columns, movable, late_start)))
+
+
 @dataclass(frozen=True)
 class Ground:
     """What every list of one levelling shares."""
@@ -52,6 +74,7 @@ class Ground:
     within_float: bool
     onward: list[list[int]]
     rank: Ints  # by slot, the place in the outline
+    leaves: Leaves
 
 
 @dataclass(frozen=True)
@@ -122,6 +145,7 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
         within_float,
         onward,
         rank,
+        Leaves.of(network, movable, free.late_start),
     )
 
 
@@ -147,7 +171,7 @@ def urgency_of(ground: Ground) -> Ints:
 def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Placed:
     """The serial scheme: again and again the most urgent node whose predecessors are placed."""
     network = ground.network
-    shape, tasks, pool = network.structure, network.tasks, network.timing.pool
+    shape, pool, calendars = network.structure, network.timing.pool, ground.leaves.calendar
     n = network.size
     start = np.full(2 * n, NEVER, dtype=np.int64)
     finish = np.full(2 * n, NEVER, dtype=np.int64)
@@ -170,9 +194,8 @@ def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Placed:
         if j >= n:
             start[j], finish[j] = close_of(first, last, shape.source, start, finish)
         else:
-            calendar = int(tasks.calendar[j])
             bounds = reach(
-                pool, calendar, first, last, shape.source, shape.kind, ground.lags, ground.lag_calendars,
+                pool, calendars[j], first, last, shape.source, shape.kind, ground.lags, ground.lag_calendars,
                 start, finish, reached,
             )  # fmt: skip
             if shape.leaf[j]:
@@ -197,34 +220,34 @@ def _place(
     from_finish: int,
 ) -> None:
     """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
-    tasks, pool = ground.network.tasks, ground.network.timing.pool
-    calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
-    from_start = max(from_start, tasks.base[j], tasks.start_from[j])
-    from_finish = max(from_finish, tasks.finish_from[j])
-    crew = _crew(ground, j)
-    if tasks.span[j] and from_finish > NEVER:
+    pool, leaves = ground.network.timing.pool, ground.leaves
+    calendar, duration = leaves.calendar[j], leaves.duration[j]
+    from_start = max(from_start, leaves.base[j], leaves.start_from[j])
+    from_finish = max(from_finish, leaves.finish_from[j])
+    if leaves.span[j] and from_finish > NEVER:
         placed.start[j] = next_working(pool, calendar, from_start)
         finish[j] = max(placed.start[j], from_finish)
         return
-    if len(crew) and duration:
+    crew = _crew(ground, leaves.crew[j]) if leaves.crew[j] and duration else None
+    if crew is not None and len(crew):
         logic = crew_earliest_start(pool, crew, 0, len(crew), duration, from_start, from_finish)
     else:
         logic = earliest_start(pool, calendar, duration, from_start, from_finish)
     at = logic
-    if not ground.movable[j]:
-        hold = int(tasks.hold[j])
-        at = advance(pool, calendar, logic, hold)
+    if not leaves.movable[j]:
+        hold = leaves.hold[j]
+        at = advance(pool, calendar, logic, hold) if hold else logic
         at = next_working(pool, calendar, at) if duration else at
         placed.holds[j] = hold
     elif j in ground.asks:
-        latest = int(ground.late_start[j]) if ground.within_float else END
+        latest = leaves.latest[j] if ground.within_float else END
         found, because = _first_fit(ground, profiles, bookings, j, logic, latest)
         if found is not None and found > logic:
             at = found
             placed.holds[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
             if because is not None:
                 placed.because[j] = because
-    if len(crew) and duration:
+    if crew is not None and len(crew):
         at = crew_earliest_start(pool, crew, 0, len(crew), duration, at, NEVER)
         finish[j] = crew_finish(pool, crew, 0, len(crew), duration, at)
     else:
@@ -236,9 +259,9 @@ def _place(
         bookings[r].append((int(at), int(end), j))
 
 
-def _crew(ground: Ground, j: int) -> Ints:
-    """The calendars of those who share the task without sharing their working time."""
-    timing, crew = ground.network.timing, ground.network.tasks.crew[j]
+def _crew(ground: Ground, crew: int) -> Ints:
+    """The calendars of those who share a task without sharing their working time."""
+    timing = ground.network.timing
     return timing.crew_calendars[timing.crew_into[crew] : timing.crew_into[crew + 1]]
 
 
@@ -251,8 +274,8 @@ def _first_fit(
     latest: int,
 ) -> tuple[int | None, tuple[int, int] | None]:
     """The first start from ``logic`` to ``latest`` that exceeds no capacity, and what stood in the way last."""
-    tasks, pool = ground.network.tasks, ground.network.timing.pool
-    calendar, duration = int(tasks.calendar[j]), int(tasks.duration[j])
+    pool, window_end = ground.network.timing.pool, ground.network.timing.window.end
+    calendar, duration = ground.leaves.calendar[j], ground.leaves.duration[j]
     asks = [ask for ask in ground.asks[j] if ask[1] <= ground.most[ask[0]]]
     at, last, settled = logic, None, False
     while not settled:
@@ -264,7 +287,7 @@ def _first_fit(
                 continue
             last = (r, begin)
             at, settled = next_working(pool, calendar, until), False
-            if at > latest or at >= ground.network.timing.window.end:
+            if at > latest or at >= window_end:
                 return None, None
     if last is None:
         return at, None

@@ -150,8 +150,10 @@ def _in_parts(after: Schedule, over: Overload) -> WayOut | None:
     """One of the tasks parted where the overload begins, and its rest put where there is room: the cheapest of them."""
     plan, found = _plan_of(after), []
     for task_id in over.tasks[:MOST_PARTED]:
-        task, minutes = plan.tasks[task_id], _until(after, task_id, over.begin)
-        is_whole = task.kind is TaskKind.TASK and not task.repeats and not task.pinned and not task.percent
+        task = plan.tasks[task_id]
+        done = math.ceil(task.minutes * task.percent / 100)  # what is begun can be interrupted, but not undone
+        minutes = max(done, _until(after, task_id, over.begin))
+        is_whole = task.kind is TaskKind.TASK and not task.repeats and not task.pinned
         if not is_whole or not LEAST_PART <= minutes <= task.minutes - LEAST_PART:
             continue
         rest = edits.new_id()
