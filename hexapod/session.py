@@ -19,6 +19,7 @@ from hexapod.errors import EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
+from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check
 from hexapod.schedule.schedule import EMPTY, Schedule
 from hexapod.store.snapshot import Snapshot, read_snapshot, write_snapshot
@@ -96,10 +97,11 @@ class Session:
             if not self.is_computed:
                 from hexapod.schedule.engine import schedule
 
-                if not self._is_checked:
-                    self.workspace.check_plan(self.plan)
-                    self._is_checked = True
-                self.schedule = schedule(self.plan)
+                with uncollected():
+                    if not self._is_checked:
+                        self.workspace.check_plan(self.plan)
+                        self._is_checked = True
+                    self.schedule = schedule(self.plan)
             return self.schedule
 
     # The past

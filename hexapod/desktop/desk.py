@@ -433,7 +433,11 @@ class Desk(QObject):
     # Being told
 
     def compute(self) -> None:
-        """Compute the dates without blocking; what the file remembered is shown until then."""
+        """Compute the dates without blocking; what the file remembered is shown until then, links as soon as they are
+        read."""
+        plan = self.plan
+        if not plan.is_whole:
+            in_background(self, lambda: plan.links, lambda _: self._show_links(), self._tell_error)
 
         def done(_: object) -> None:
             gc.freeze()  # what a large plan is made of stays: looking through it again and again would cost frames
@@ -444,7 +448,14 @@ class Desk(QObject):
                 self.do(edit)
             self._dates_kept.later()
 
-        in_background(self, self.session.compute, done, lambda e: self.told.emit(str(e), "trouble", False))
+        in_background(self, self.session.compute, done, self._tell_error)
+
+    def _show_links(self) -> None:
+        self.columns_changed.emit()
+        self.selection_changed.emit()
+
+    def _tell_error(self, error: Exception) -> None:
+        self.told.emit(str(error), "trouble", False)
 
     def _on_applied(self, applied: Applied) -> None:
         if applied.changes.fields:

@@ -7,9 +7,10 @@ which yields the next plan and exactly what changed.
 
 from __future__ import annotations
 
+import threading
 from bisect import bisect_left, insort
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from itertools import groupby
 from typing import Any
 
@@ -33,15 +34,19 @@ from hexapod.plan.records import (
     Resource,
     Task,
 )
+from hexapod.plan.uncollected import uncollected
 
 KIND_OF: dict[type[Record], str] = {record: kind for kind, record in KINDS.items()}
 Place = tuple[str, str | None]  # project, parent task or None for the top level
+LATER = ("links", "assignments", "links_at", "assigned", "used_by")  # what a large plan may be read without at first
+_reading = threading.Lock()
 
 
 class Plan:
     """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
 
     __slots__ = (
+        "_rest",
         "assigned",
         "assignments",
         "calendars",
@@ -77,8 +82,27 @@ class Plan:
     series: Map[str, None]  # tasks that repeat
 
     def __init__(self, **maps: Map[Any, Any]) -> None:
-        for name in self.__slots__:
+        for name in self.__slots__[1:]:
             object.__setattr__(self, name, maps.get(name, Map()))
+
+    def __getattr__(self, name: str) -> Any:
+        """Only asked for what was left for later: it is read now, with all that belongs to it."""
+        if name not in LATER:
+            raise AttributeError(name)
+        with _reading, uncollected():
+            if not self.is_whole:
+                for each, found in _related(_by_kind(self._rest())).items():
+                    object.__setattr__(self, each, found)
+        return object.__getattribute__(self, name)
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether its links and assignments have been read; they are by the first who asks for them."""
+        try:
+            object.__getattribute__(self, "used_by")  # the last of them to be set
+        except AttributeError:
+            return False
+        return True
 
     def __setattr__(self, name: str, value: object) -> None:
         raise AttributeError("a plan never changes; use draft()")
@@ -90,35 +114,32 @@ class Plan:
         return hash(tuple(getattr(self, kind) for kind in KINDS))
 
     @staticmethod
-    def of(records: Iterable[Record]) -> Plan:
-        """A plan of all these records at once (faster than a draft for many)."""
-        kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
-        for kind, found in groupby(records, type):
-            kinds[KIND_OF[kind]].update((record.key, record) for record in found)  # type: ignore[attr-defined]
+    def of(records: Iterable[Record], rest: Callable[[], Iterable[Record]] | None = None) -> Plan:
+        """A plan of all these records at once (faster than a draft for many).
+
+        With ``rest`` links and assignments are not among them: it is called for them once they are asked for.
+        """
+        kinds = _by_kind(records)
         children: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
         for task in kinds["tasks"].values():
             children[task.project, task.parent].append((task.rank, task.id))
-        links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
-        for key in kinds["links"]:
-            links_at[key[0]].append(key)
-            links_at[key[1]].append(key)
-        assigned: dict[str, list[str]] = {}
-        used_by: dict[str, dict[str, None]] = {}
-        for task_id, resource_id in kinds["assignments"]:
-            assigned.setdefault(task_id, []).append(resource_id)
-            used_by.setdefault(resource_id, {})[task_id] = None
         comments_on: dict[str, list[str]] = {}
         for comment in kinds["comments"].values():
             comments_on.setdefault(comment.task, []).append(comment.id)
-        return Plan(
-            **{kind: Map(found) for kind, found in kinds.items()},
+        plan = Plan(
+            **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
             children=Map({place: tuple(i for _, i in sorted(c)) for place, c in children.items()}),
-            links_at=Map({task: tuple(sorted(keys) if len(keys) > 1 else keys) for task, keys in links_at.items()}),
-            assigned=Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
-            used_by=Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
             comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
             series=Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
         )
+        if rest is None:
+            for name, found in _related(kinds).items():
+                object.__setattr__(plan, name, found)
+        else:
+            object.__setattr__(plan, "_rest", rest)
+            for name in LATER:
+                object.__delattr__(plan, name)
+        return plan
 
     def draft(self) -> Draft:
         """A changeable copy in which an edit is made."""
@@ -356,6 +377,33 @@ class Draft:
 
     def _sort_key(self, task_id: str) -> tuple[str, str]:
         return (self.task(task_id).rank, task_id)
+
+
+def _by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
+    kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
+    for kind, found in groupby(records, type):
+        kinds[KIND_OF[kind]].update((record.key, record) for record in found)  # type: ignore[attr-defined]
+    return kinds
+
+
+def _related(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:
+    """Links and assignments with their look-ups, in the order of ``LATER``."""
+    links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
+    for key in kinds["links"]:
+        links_at[key[0]].append(key)
+        links_at[key[1]].append(key)
+    assigned: dict[str, list[str]] = {}
+    used_by: dict[str, dict[str, None]] = {}
+    for task_id, resource_id in kinds["assignments"]:
+        assigned.setdefault(task_id, []).append(resource_id)
+        used_by.setdefault(resource_id, {})[task_id] = None
+    return {
+        "links": Map(kinds["links"]),
+        "assignments": Map(kinds["assignments"]),
+        "links_at": Map({task: tuple(sorted(keys) if len(keys) > 1 else keys) for task, keys in links_at.items()}),
+        "assigned": Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
+        "used_by": Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
+    }
 
 
 def _merged(index: Map[Any, Any], overlay: Mapping[Any, list[Any]]) -> Map[Any, Any]:

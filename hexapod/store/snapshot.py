@@ -17,7 +17,7 @@ import msgspec
 import numpy as np
 import platformdirs
 
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import LATER, Plan
 from hexapod.plan.records import (
     KINDS,
     Assignment,
@@ -31,28 +31,35 @@ from hexapod.plan.records import (
     Resource,
     Task,
 )
+from hexapod.plan.uncollected import uncollected
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.schema import DATES
-from hexapod.store.workspace import uncollected
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 2  # of the copy; another one is not read
+FORM = 3  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 _COLUMNS = (*DATES, "critical", "longest_path")
 
 
+class Rest(msgspec.Struct, frozen=True):
+    """What the first picture of a window does not need: read when it is asked for."""
+
+    links: list[Link]
+    assignments: list[Assignment]
+
+
 class Pieces(msgspec.Struct, frozen=True):
-    """As it lies in the file; ``slots`` are the tasks in the order of the dates, ``columns`` int64 each."""
+    """As it lies in the file; ``slots`` are the tasks in the order of the dates, ``columns`` int64 each, ``rest`` is a
+    packed ``Rest``."""
 
     calendars: list[Calendar]
     projects: list[Project]
     tasks: list[Task]
-    links: list[Link]
     resources: list[Resource]
-    assignments: list[Assignment]
     reservations: list[Reservation]
     fields: list[Field]
     comments: list[Comment]
+    rest: bytes
     slots: list[str] = []
     columns: list[bytes] = []
     starts: dict[str, int] = {}
@@ -106,7 +113,8 @@ class Snapshot(NamedTuple):
 
 def encoded(plan: Plan, dates: Schedule | None) -> bytes:
     """A snapshot with its checksum in front."""
-    records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS}
+    records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS if kind not in LATER}
+    records["rest"] = msgspec.msgpack.encode(Rest(list(plan.links.values()), list(plan.assignments.values())))
     if dates is not None:
         kept = [(t, i) for t, i in dates.slots.items() if t in plan.tasks and dates.has(t)]
         at = np.array([i for _, i in kept], dtype=np.int64)
@@ -130,8 +138,15 @@ def decoded(data: bytes) -> Snapshot | None:
             return None
         records: list[Record] = []
         for kind in KINDS:
-            records += getattr(pieces, kind)
-        return Snapshot(Plan.of(records), _dates(pieces))
+            if kind not in LATER:
+                records += getattr(pieces, kind)
+        return Snapshot(Plan.of(records, lambda: _rest(pieces.rest)), _dates(pieces))
+
+
+def _rest(packed: bytes) -> list[Record]:
+    """Links and assignments; what the checksum has let through is whole."""
+    found = msgspec.msgpack.decode(packed, type=Rest)
+    return [*found.links, *found.assignments]
 
 
 def _dates(pieces: Pieces) -> Schedule | None:

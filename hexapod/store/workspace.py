@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import gc
 import os
 import sqlite3
 from collections.abc import Iterator
@@ -18,6 +17,7 @@ from hexapod.errors import BadFile, EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
+from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.dates import COLUMNS, DatesToWrite, dates_to_write
@@ -342,20 +342,6 @@ def _migrated(connection: sqlite3.Connection, *, in_place: bool) -> sqlite3.Conn
     with _transaction(connection):
         migrate(connection)
     return connection
-
-
-@contextlib.contextmanager
-def uncollected() -> Iterator[None]:
-    """Without the garbage collector, which walks all the new records again and again and finds nothing."""
-    gc.collect()
-    was_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-        gc.freeze()  # they stay, and it need not look at them later either
-    finally:
-        if was_on:
-            gc.enable()
 
 
 @contextlib.contextmanager

@@ -7,6 +7,7 @@ import random
 import sqlite3
 import tempfile
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from unittest.mock import patch
 
@@ -14,7 +15,7 @@ import numpy as np
 
 from hexapod.errors import BadFile
 from hexapod.plan import edits
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import LATER, Plan
 from hexapod.plan.records import Task
 from hexapod.session import Session
 from hexapod.store.snapshot import Snapshot, decoded, encoded, place_of, read_snapshot, sign_of
@@ -75,6 +76,30 @@ class Snapshots(unittest.TestCase):
         self.assertEqual(session.plan, self.plan)
         self.assertEqual(session.compute().dates(next(iter(self.plan.tasks))).critical, True)
         session.close()
+
+    def test_links_and_assignments_are_read_by_the_first_who_asks_from_whichever_thread(self) -> None:
+        plan = random_plan(random.Random(8), 60, resources=4, projects=2)
+        packed = encoded(plan, None)
+        asked = {
+            "links": lambda p: p.links,
+            "assigned": lambda p: p.assigned,
+            "used_by": lambda p: p.used_by,
+            "links_at": lambda p: p.links_at,
+            "an edit": lambda p: edits.set_durations(p, [sorted(p.tasks)[0]], 77).applied_to(p),
+            "a comparison": lambda p: p == plan,
+        }
+        for name, ask in asked.items():
+            found = decoded(packed)
+            assert found is not None
+            self.assertFalse(found.plan.is_whole)
+            self.assertEqual(dict(found.plan.children), dict(plan.children), "the outline is there at once")
+            self.assertFalse(found.plan.is_whole)
+            with ThreadPoolExecutor(4) as pool:
+                seen = list(pool.map(lambda _, p=found.plan, a=ask: a(p), range(4)))
+            self.assertTrue(found.plan.is_whole, name)
+            self.assertTrue(all(each == seen[0] for each in seen))
+            for look_up in LATER:
+                self.assertEqual(getattr(found.plan, look_up), getattr(plan, look_up))
 
     def test_an_edit_that_came_after_makes_it_worthless(self) -> None:
         workspace = Workspace.open(self.path)

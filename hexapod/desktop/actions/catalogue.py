@@ -33,7 +33,7 @@ def _several(desk: Desk) -> bool:
 
 
 def _linked(desk: Desk) -> bool:
-    return _writable(desk) and any(desk.plan.links_into(t) for t in desk.selected())
+    return _writable(desk) and desk.plan.is_whole and any(desk.plan.links_into(t) for t in desk.selected())
 
 
 def _levelled(desk: Desk) -> bool:

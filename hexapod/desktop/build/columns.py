@@ -148,7 +148,7 @@ def _finish(desk: Desk, row: Row) -> str:
 
 
 def _links(desk: Desk, row: Row) -> str:
-    return format_links(desk.plan, row.task)
+    return format_links(desk.plan, row.task) if desk.plan.is_whole else ""
 
 
 def _set_links(desk: Desk, tasks: list[str], text: str) -> Edit:
@@ -156,7 +156,7 @@ def _set_links(desk: Desk, tasks: list[str], text: str) -> Edit:
 
 
 def _who(desk: Desk, row: Row) -> str:
-    return format_assignments(desk.plan, row.task)
+    return format_assignments(desk.plan, row.task) if desk.plan.is_whole else ""
 
 
 def _set_who(desk: Desk, tasks: list[str], text: str) -> Edit:

@@ -195,7 +195,7 @@ class Chart(Timeline):
         """Links of the rows on screen with their paths on the sheet, that is, as if nothing was scrolled down, and
         whether they drive; only those that matter where all would be a thicket."""
         which = self.desk.on_show.view.links
-        if which is Links.NONE:
+        if which is Links.NONE or not self.desk.plan.is_whole:
             return []
         rows = self.visible_rows()
         found = list(self._links_of(rows))

@@ -57,10 +57,10 @@ class Pictures:
     def label(self, task_id: str) -> str:
         """What the view puts on bars."""
         desk, kind = self._desk, self._desk.on_show.view.labels
-        if kind is Labels.NOTHING:
-            return ""
         if kind is Labels.NAME:
             return desk.plan.tasks[task_id].name
+        if kind is Labels.NOTHING or not desk.plan.is_whole:
+            return ""
         if kind is Labels.PEOPLE:
             return ", ".join(desk.plan.resources[a.resource].name for a in desk.plan.assignments_of(task_id))
         return format_assignments(desk.plan, task_id)
@@ -91,7 +91,7 @@ def words_of(desk: Desk, task_id: str) -> str:
     percent = desk.percent(task_id)
     if percent:
         parts.append(f"{percent:.0f} % done")
-    who = format_assignments(desk.plan, task_id)
+    who = format_assignments(desk.plan, task_id) if desk.plan.is_whole else ""
     if who:
         parts.append(who)
     return ", ".join(parts)

@@ -62,6 +62,9 @@ class Inspector(Page):
         place = " · ".join([number_of(desk.plan, task.id), *above])
         self.box.addWidget(label(place, "small", wrap=True))
         self._fill_tabs()
+        if not desk.plan.is_whole:
+            self.box.addWidget(label("The links are being read.", "muted"))
+            return
         if self.section == "settings":
             self.box.addWidget(TaskSettings(desk, task))
             return
