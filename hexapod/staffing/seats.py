@@ -8,7 +8,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Assignment, Reservation, ResourceKind
+from hexapod.plan.records import DAY, Assignment, Reservation, Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
@@ -103,7 +103,6 @@ def sitters(schedule: Schedule, plan: Plan, seat: Seat, units: float, begin: int
     if begin >= seat.end:
         return []
     edges = _edges(begin, seat.end)
-    span = np.array([begin, seat.end])
     wanted = seat.minutes * units / seat.units * _part(schedule, plan, seat, begin)
     people = [
         r
@@ -112,25 +111,33 @@ def sitters(schedule: Schedule, plan: Plan, seat: Seat, units: float, begin: int
     ]
     mine = [a for a in plan.assignments.values() if a.resource in {p.id for p in people}]
     bookings = Bookings.of(schedule, plan, Demand.of_assignments(schedule, plan, mine), edges) if mine else None
-    found = []
-    for other in people:
-        capacity = capacity_by_period(schedule, plan, other.id, edges)
-        if bookings is not None and other.id in bookings.resources:
-            taken = bookings.claimed(other.id, besides=seat.project)
-        else:
-            taken = _promised_elsewhere(schedule, plan, other.id, seat.project, edges)
-        free = float(np.maximum(0, capacity - taken).sum()) / PARTS
-        beside = tuple(s.task for s in shares_in(schedule, plan, other.id, begin, seat.end)[:3])
-        promised = tuple(
-            dict.fromkeys(
-                r.project
-                for r in plan.reservations.values()
-                if r.resource == other.id and reserved_by_period(schedule, plan, r, span)[0]
-            )
-        )
-        rank = 0 if other.role == seat.role else 1
-        found.append(Sitter(other.id, rank, free, max(0.0, wanted - free), beside, promised))
+    found = [_sitter(schedule, plan, seat, other, edges, wanted, bookings) for other in people]
     return sorted(found, key=lambda s: (s.over > 0, s.rank, s.over, -s.free, s.resource))
+
+
+def _sitter(
+    schedule: Schedule,
+    plan: Plan,
+    seat: Seat,
+    other: Resource,
+    edges: np.ndarray,
+    wanted: float,
+    bookings: Bookings | None,
+) -> Sitter:
+    """What there is to say of one of them over the periods of ``edges``."""
+    begin, end = int(edges[0]), int(edges[-1])
+    capacity = capacity_by_period(schedule, plan, other.id, edges)
+    if bookings is not None and other.id in bookings.resources:
+        taken = bookings.claimed(other.id, besides=seat.project)
+    else:
+        taken = _promised_elsewhere(schedule, plan, other.id, seat.project, edges)
+    free = float(np.maximum(0, capacity - taken).sum()) / PARTS
+    beside = tuple(s.task for s in shares_in(schedule, plan, other.id, begin, end)[:3])
+    span = np.array([begin, end])
+    mine = (r for r in plan.reservations.values() if r.resource == other.id)
+    promised = dict.fromkeys(r.project for r in mine if reserved_by_period(schedule, plan, r, span)[0])
+    rank = 0 if other.role == seat.role else 1
+    return Sitter(other.id, rank, free, max(0.0, wanted - free), beside, tuple(promised))
 
 
 def _promised_elsewhere(schedule: Schedule, plan: Plan, resource: str, project: str, edges: np.ndarray) -> np.ndarray:

@@ -38,18 +38,7 @@ class BoardDrag:
         """Follow the pointer; left of the time axis it is on a name."""
         self._at = at
         self.is_on_name = at.x() < 0
-        to = None
-        if not self.is_on_name and (self.source is None or abs(at.x() - self._begun.x()) >= SIDEWAYS):
-            start = self._desk.schedule.dates(self.task).start
-            moment = self._board.scale.minute(at.x())
-            if self.source is not None:
-                moment = start + moment - self._board.scale.minute(self._begun.x())
-            to = (
-                (moment + DAY // 2) // DAY * DAY + dates.DAY_BEGINS
-                if self.source is not None
-                else (moment // DAY * DAY + dates.DAY_BEGINS)
-            )
-            to = None if to // DAY == start // DAY and self.source is not None else to
+        to = None if self.is_on_name else self._moment(at.x())
         self.aim(self._board.lane_at(at.y()), to)
         if self._asked != (self.lane, self.to):
             self._asked = (self.lane, self.to)
@@ -59,6 +48,18 @@ class BoardDrag:
                 self._desk.previews.ask(None)
         self._board.viewport().update()
         self._board.names.update()
+
+    def _moment(self, x: float) -> int | None:
+        """The beginning of the day that the pointer means: out of a tray the one it is on, else as many days from the
+        start as it went; None for no other day."""
+        scale = self._board.scale
+        if self.source is None:
+            return scale.minute(x) // DAY * DAY + dates.DAY_BEGINS
+        if abs(x - self._begun.x()) < SIDEWAYS:
+            return None
+        start = self._desk.schedule.dates(self.task).start
+        day = (start + scale.minute(x) - scale.minute(self._begun.x()) + DAY // 2) // DAY
+        return None if day == start // DAY else day * DAY + dates.DAY_BEGINS
 
     def aim(self, lane: int | None, to: int | None) -> None:
         self.lane, self.to = lane, to
