@@ -11,6 +11,7 @@ from hexapod.plan import edits
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
     Assignment,
     Calendar,
@@ -18,12 +19,17 @@ from hexapod.plan.records import (
     Direction,
     Field,
     Gap,
+    Held,
     LagOn,
     LimitKind,
     LinkType,
+    Reservation,
+    Resource,
+    ResourceKind,
     TaskKind,
 )
 from hexapod.plan.validity import check
+from hexapod.staffing.holding import keep, set_effort
 from tests.support import MONDAY
 
 
@@ -70,6 +76,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
             lambda: edits.clear_holds(plan, some),
         ]
         choices += [lambda: _rich_edit(rng, plan, some, two)] * 12
+        choices += [lambda: _staff_edit(rng, plan, one)] * 5
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -124,6 +131,40 @@ def _rich_edit(rng: random.Random, plan: Plan, some: list[str], two: str) -> Edi
     if plan.fields:
         choices.append(lambda: edits.remove_field(plan, rng.choice(sorted(plan.fields))))
     choices.append(lambda: edits.save_field(plan, Field(rng.choice("fgh"), rng.choice("xyz"), "a0")))
+    return rng.choice(choices)()
+
+
+def _staff_edit(rng: random.Random, plan: Plan, one: str) -> Edit:
+    """Who is there, who does what, and who is promised to what."""
+    resources, project = sorted(plan.resources), rng.choice(sorted(plan.projects))
+    kind = rng.choice((ResourceKind.ROLE, ResourceKind.PERSON, ResourceKind.PERSON, ResourceKind.EQUIPMENT))
+    last = plan.resources_in_order()
+    (rank,) = ranks_between(last[-1].rank if last else None, None, 1)
+    fresh = Resource(f"n{rng.randrange(6)}", f"New {rng.randrange(99)}", rank, kind)
+    first = MONDAY // 1440 + rng.randrange(40)
+    choices = [
+        lambda: edits.save_resource(plan, fresh),
+        lambda: edits.split_task(plan, one, rng.randrange(1, 3000), f"s{rng.randrange(10**9)}"),
+        lambda: keep(plan, one, rng.choice(list(Held))),
+        lambda: set_effort(plan, one, rng.choice((None, rng.randrange(1, 9000)))),
+    ]
+    if resources:
+        who, other = plan.resources[rng.choice(resources)], rng.choice(resources)
+        dates = rng.choice(((None, None), (first, None), (first, first + rng.randrange(20))))
+        made = Reservation(f"v{rng.randrange(9)}", project, who.id, rng.choice((0.25, 1.0, 2.0)), *dates)
+        choices += [
+            lambda: edits.save_reservation(plan, made),
+            lambda: edits.hand_over(plan, one, rng.choice([None, *plan.assigned.get(one, ())]), other),
+            lambda: edits.save_resource(plan, replace(who, role=other if other != who.id else None)),
+            lambda: edits.save_resource(plan, replace(who, capacity_from=((first, rng.choice((0.0, 0.5, 2.0))),))),
+            lambda: edits.remove_resource(plan, other) if len(resources) > 3 else edits.save_resource(plan, fresh),
+        ]
+    if plan.reservations:
+        key = rng.choice(sorted(plan.reservations))
+        choices.append(lambda: edits.remove_reservation(plan, key))
+        if resources:
+            taker = rng.choice(resources)
+            choices.append(lambda: edits.fill_project_seat(plan, key, taker, 0.25, rng.choice((None, first))))
     return rng.choice(choices)()
 
 

@@ -59,6 +59,8 @@ def check(plan: Plan, changes: Changes) -> None:
         sentence = rule(plan, record) if rule else None
         if not sentence and kind == "tasks" and after is not None and (before is None or before.parent != after.parent):
             sentence = _branch_in_its_place(plan, after)
+        if not sentence and kind == "resources" and before is not None and after is not None:
+            sentence = _members_left(plan, before, after)
         if sentence:
             raise InvalidRecord(kind, record.key, sentence)
 
@@ -248,6 +250,16 @@ def _belonging(plan: Plan, resource: Resource) -> str | None:
             return f"“{resource.name}” is in a team “{resource.team}” that is none of the teams."
     if any(not s.name.strip() or len(s.name) > LONGEST_NAME or not 1 <= s.level <= 5 for s in resource.skills):
         return f"Each skill of “{resource.name}” needs a name, and a level from 1 to 5."
+    return None
+
+
+def _members_left(plan: Plan, before: Resource, after: Resource) -> str | None:
+    """A role or a team that is to be something else must have nobody in it."""
+    if before.kind is after.kind or before.kind not in (ResourceKind.ROLE, ResourceKind.TEAM):
+        return None
+    for other in plan.resources.values():
+        if before.id in (other.role, other.team, *other.roles):
+            return f"“{other.name}” belongs to “{before.name}”, so it stays a {before.kind.value}."
     return None
 
 
