@@ -80,6 +80,19 @@ class PlanJson(unittest.TestCase):
             ({"calendars": [{"id": "standard", "week": {"mon": []}}]}, "built-in"),
             ({"resources": [{"id": "r", "capacity": -1}]}, r"\$\.resources\[0\]"),
             ({"resources": [{"id": "r", "capacity": 1e400}]}, "capacity|range|malformed|number"),
+            ({"reservations": [{"id": "v", "project": "p", "resource": "x"}]}, r"\$\.reservations\[0\]: .*“x”"),
+            ({"reservations": [{"id": "", "project": "p", "resource": "x"}]}, r"\$\.reservations\[0\]\.id"),
+            (
+                {"reservations": [{"id": "v", "project": "p", "resource": "x", "from": "soon"}]},
+                r"\$\.reservations\[0\]\.from",
+            ),
+            (
+                {"reservations": [{"id": "v", "project": "p", "resource": "x", "to": "2027-01-04T09:00"}]},
+                r"\$\.reservations\[0\]\.to: .*time of day",
+            ),
+            ({"tasks": [{**task, "effort": 0}]}, r"\$\.tasks\[0\]: .*effort"),
+            ({"tasks": [{**task, "effort": 1.5}]}, r"\$\.tasks\[0\]\.effort"),
+            ({"tasks": [{**task, "keeps": "calm"}]}, r"\$\.tasks\[0\]\.keeps"),
             ({"format": "other"}, r"\$\.format"),
             ({"version": 2}, r"\$\.version"),
         ):

@@ -43,15 +43,16 @@ def fill_project_seat(
     """Somebody takes an open seat on a project, or a part of it, perhaps only from a day on; the rest stays open."""
     seat = plan.reservations[reservation_id]
     left = round(seat.units - units, 3)
-    begin = first_day if first_day is not None else seat.first_day
+    is_later = first_day is not None and first_day > (seat.first_day or 0)
 
     def change(draft: Draft) -> None:
         if left > 0:
             draft.put(replace(seat, units=left))
         else:
             draft.remove("reservations", seat.id)
-        if begin is not None and begin > (seat.first_day or 0) and first_day is not None:
+        if is_later and first_day is not None:  # until then what is taken stays open
             draft.put(replace(seat, id=new_id(), units=units, last_day=first_day - 1))
+        begin = first_day if is_later else seat.first_day
         draft.put(Reservation(new_id(), seat.project, resource_id, units, begin, seat.last_day))
 
     who, seat_name = plan.resources[resource_id].name, plan.resources[seat.resource].name
