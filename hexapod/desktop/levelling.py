@@ -32,6 +32,7 @@ class Levelling(QObject):
     """
 
     changed = pyqtSignal()
+    thought = pyqtSignal()  # of the proposal on show the choices and ways out are known now
     _better = pyqtSignal(object, int)  # from the thread that looks: a proposal, and which search it is of
 
     def __init__(self, desk: Desk) -> None:
@@ -115,7 +116,7 @@ class Levelling(QObject):
         def show(found: object) -> None:
             if number == self._number and proposal is self._desk.proposal:
                 self.ways, self.choices = found  # type: ignore[misc]
-                self.changed.emit()
+                self.thought.emit()
 
         in_background(self, work, show, lambda error: self._desk.told.emit(str(error), "trouble", False))
 

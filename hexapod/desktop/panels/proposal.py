@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+)
 
 from hexapod.desktop import dates
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.left_over import fill_choices, fill_left_over
 from hexapod.desktop.panels.page import Page
-from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, label, narrow
+from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, clear, label, narrow
 from hexapod.errors import HexapodError
 from hexapod.worktime.lengths import format_length
 
@@ -26,10 +35,13 @@ class ProposalPage(Page):
         super().__init__(desk, "Levelling proposal")
         self._registry = registry
         self._is_open = False  # what narrows the levelling
+        self._thoughts: QVBoxLayout | None = None  # at the end of the page: what comes later than the moves
+        desk.levelling.thought.connect(self._fill_thoughts)
         for signal in (desk.proposal_changed, desk.changed, desk.computed, desk.levelling.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
+        self._thoughts = None
         self.box.addWidget(label("Levelling proposal", "title"))
         proposal = self.desk.proposal
         self._fill_scope()
@@ -48,8 +60,17 @@ class ProposalPage(Page):
             self._fill_move(move)
         if len(shown) > MOST_MOVES:
             self.box.addWidget(label(f"and {len(shown) - MOST_MOVES} more moves", "small"))
-        fill_left_over(self.desk, self._registry, self.box)
-        fill_choices(self.desk, self.box)
+        self._thoughts = QVBoxLayout()
+        self._thoughts.setSpacing(3)
+        self.box.addLayout(self._thoughts)
+        self._fill_thoughts()
+
+    def _fill_thoughts(self) -> None:
+        """What is left over and who fills the seats; the rest of the page stays as it is, and under the pointer."""
+        if self._thoughts is not None and self.desk.proposal is not None:
+            clear(self._thoughts)
+            fill_left_over(self.desk, self._registry, self._thoughts)
+            fill_choices(self.desk, self._thoughts)
 
     def _moves(self) -> list[Move]:
         """Those of the proposal, and those that are left out of it, in the order of time."""
