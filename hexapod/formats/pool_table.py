@@ -264,9 +264,10 @@ def _initials(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
 
 
 def _role(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
-    if resource.kind is ResourceKind.ROLE:
-        raise BadText("a role has no role itself")
-    return {"role": pool.named(text, ResourceKind.ROLE)}
+    found = pool.named(text, ResourceKind.ROLE)
+    if found == resource.id:
+        raise BadText("a role is not counted under itself")
+    return {"role": found}
 
 
 def _roles(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
