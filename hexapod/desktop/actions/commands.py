@@ -136,8 +136,12 @@ def paste_rows(window: Window) -> None:
     if desk.project is None:
         return
     column = grid.currentIndex().column() if desk.current in desk.plan.tasks else 0
+    data = QApplication.clipboard().mimeData()
+    if data is None:
+        desk.told.emit("The clipboard is empty.", "", False)
+        return
     try:
-        edit = pasted(desk, QApplication.clipboard().mimeData(), grid.rows.columns, column)
+        edit = pasted(desk, data, grid.rows.columns, column)
     except HexapodError as error:
         desk.told.emit(str(error), "trouble", False)
         return
