@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable
 
@@ -142,5 +143,6 @@ def propose_initials(name: str, taken: set[str]) -> str:
     if not words:
         return ""
     first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
-    candidates = [first, (words[0][:2] + words[-1][0]).upper(), *(f"{first}{n}" for n in range(2, 1000))]
+    plain = (first, (words[0][:2] + words[-1][0]).upper())
+    candidates = itertools.chain(plain, (f"{first}{n}" for n in itertools.count(2)))
     return next(c for c in candidates if c.casefold() not in taken)
