@@ -9,10 +9,21 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Assignment, Link, Resource
-from tests.support import DAY, project, tasks
+from hexapod.plan.records import (
+    Assignment,
+    Held,
+    Limit,
+    LimitKind,
+    Link,
+    Reservation,
+    Resource,
+    ResourceKind,
+)
+from tests.support import DAY, MONDAY, project, tasks
 
 PLAN = Plan.of(
     [
@@ -52,6 +63,50 @@ class Commands(unittest.TestCase):
         self.assertEqual((b["total_float"], b["free_float"], b["critical"]), (4 * DAY, 4 * DAY, False))
         self.assertEqual(b["reason"]["predecessor"], "a")
         self.assertEqual([t["longest_path"] for t in found["tasks"]], [False, False, True])
+
+    def test_what_is_left_over_says_by_name_what_would_resolve_it(self) -> None:
+        must = (Limit(LimitKind.MUST_START, MONDAY),)
+        two = [replace(t, limits=must) for t in tasks(("a", DAY), ("b", 2 * DAY))]
+        crane = Resource("c", "Crane", "a0", ResourceKind.EQUIPMENT)
+        plan = Plan.of([project(), *two, crane, Assignment("a", "c"), Assignment("b", "c")])
+        self.file.write_bytes(write_plan(plan))
+        found = self.json_of("level", str(self.file))
+        self.assertEqual((found["overloads_before"], found["overloads_after"], found["moves"]), (1, 1, []))
+        (left,) = found["left_over"]
+        self.assertEqual((left["resource"], left["peak"], sorted(left["tasks"])), ("c", 2.0, ["a", "b"]))
+        (way,) = left["ways_out"]
+        self.assertEqual((way["way"], way["units"], way["finish_later"]), ("capacity", 1, 0))
+        table = hexapod("level", str(self.file)).stdout.decode()
+        self.assertIn("Left over: Crane", table)
+
+    def test_a_task_between_fixed_ones_could_be_split(self) -> None:
+        must = (Limit(LimitKind.MUST_START, MONDAY + 2 * 1440),)
+        a, b, c = tasks(("a", 6 * DAY), ("b", DAY), ("c", 20 * DAY))
+        plan = Plan.of([project(), replace(a, pinned=True), replace(b, limits=must), c, Resource("r", "Ada", "a0"),
+                        Assignment("a", "r"), Assignment("b", "r")])  # fmt: skip
+        self.file.write_bytes(write_plan(plan))
+        left = self.json_of("level", str(self.file), "--within-float")["left_over"]
+        ways = {w["way"]: w for w in left[0]["ways_out"]}
+        self.assertEqual(ways["capacity"]["units"], 1)
+        self.assertNotIn("split", ways, "what is pinned is not parted")
+        free = Plan.of([project(), a, replace(b, limits=must), c, Resource("r", "Ada", "a0"),
+                        Assignment("a", "r"), Assignment("b", "r")])  # fmt: skip
+        self.file.write_bytes(write_plan(free))
+        self.assertEqual(self.json_of("level", str(self.file), "--within-float")["left_over"], [], "it simply waits")
+
+    def test_promises_and_kept_efforts_go_through_the_formats(self) -> None:
+        held = replace(PLAN.tasks["a"], effort=960, keeps=Held.EFFORT)
+        promised = Reservation("v", "p", "r", 0.5, MONDAY // 1440, None)
+        plan = Plan.of([*(r for kind in ("projects",) for r in getattr(PLAN, kind).values()),
+                        held, PLAN.tasks["b"], PLAN.tasks["c"], *PLAN.links.values(), *PLAN.resources.values(),
+                        *PLAN.assignments.values(), promised])  # fmt: skip
+        self.file.write_bytes(write_plan(plan))
+        workspace = self.folder / "plan.hexapod"
+        back = self.folder / "back.json"
+        for source, target in ((self.file, workspace), (workspace, back)):
+            done = hexapod("convert", str(source), str(target))
+            self.assertEqual((done.returncode, done.stderr), (0, b""))
+        self.assertEqual(read_plan(back.read_bytes()), plan)
 
     def test_the_further_keys_of_the_contract(self) -> None:
         """Each key that later parts added, in one document, and what it does to the dates."""

@@ -1,0 +1,130 @@
+"""A workspace too large to be read at once: its rows first, then its links and dates; nothing typed is lost."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import unittest
+from pathlib import Path
+from unittest.mock import patch
+
+from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.window import Window
+from hexapod.plan import edits
+from hexapod.plan.changes import diff
+from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Assignment, Link, Record, Resource, Task
+from hexapod.session import Session
+from hexapod.store.workspace import Workspace
+from tests.desktop.case import QTest, WindowCase, put_away
+from tests.support import project
+
+SIZE = 4300  # tasks, more than are counted at once
+COLUMN = {c.id: i for i, c in enumerate(COLUMNS)}
+
+
+def large_plan() -> Plan:
+    ranks = ranks_between(None, None, SIZE)
+    records: list[Record] = [
+        project(),
+        *(Task(f"t{i}", "p", f"Task {i}", ranks[i], duration=480) for i in range(SIZE)),
+        *(Link(f"t{i}", f"t{i + 7}") for i in range(SIZE - 7)),
+        *(Resource(f"r{i}", f"Person {i}", f"a{i}", initials=f"P{i}") for i in range(9)),
+        *(Assignment(f"t{i}", f"r{i % 9}") for i in range(SIZE)),
+    ]
+    return Plan.of(records)
+
+
+class Large(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        cache = patch.dict(os.environ, {"XDG_CACHE_HOME": f"{folder.name}/cache"})
+        cache.start()
+        self.addCleanup(cache.stop)
+        self.path = Path(folder.name) / "Large.hexapod"
+        workspace = Workspace.create(self.path)
+        workspace.write(diff(Plan(), large_plan()), "Begin", "me")
+        workspace.close()
+        session = Session.open(self.path)
+        session.compute()
+        session.close()
+
+    def open(self) -> Window:
+        window = Window(Session.open(self.path), lambda *_: None)
+        self.addCleanup(put_away, window)
+        window.show()
+        QTest.qWait(5)
+        return window
+
+    wait_for = WindowCase.wait_for
+
+    def cell(self, window: Window, row: int, column: str) -> str:
+        spec = COLUMNS[COLUMN[column]]
+        return spec.show(window.desk, window.desk.rows[row])
+
+    def test_rows_and_dates_are_there_before_the_links_are_read_and_then_these_too(self) -> None:
+        window = self.open()
+        desk = window.desk
+        self.assertFalse(desk.plan.is_whole, "nothing of the first picture asks for a link")
+        self.assertFalse(desk.is_computed)
+        self.assertEqual(len(desk.rows), SIZE)
+        self.assertEqual(self.cell(window, 7, "name"), "Task 7")
+        self.assertNotEqual(self.cell(window, 7, "start"), "", "as the file remembered them")
+        self.assertEqual((self.cell(window, 7, "links"), self.cell(window, 7, "who")), ("", ""))
+        self.assertFalse(window.grab().isNull())
+        window.start()
+        self.wait_for(lambda: desk.plan.is_whole)
+        self.wait_for(lambda: desk.is_computed)
+        self.assertEqual((self.cell(window, 7, "links"), self.cell(window, 7, "who")), ("1", "P7"))
+        self.wait_for(lambda: window.chart.links_on_screen())
+        self.assertGreaterEqual(desk.schedule.dates("t7").start, desk.schedule.dates("t0").finish)
+
+    def test_the_staff_of_it_is_counted_beside_the_interface(self) -> None:
+        window = self.open()
+        window.start()
+        desk = window.desk
+        self.wait_for(lambda: desk.load is not None and desk.load.schedule is desk.schedule)
+        window.show_leg("staff")
+        staff = window.staff
+        self.wait_for(lambda: staff.grid.table is not None)
+        before = staff.grid.table
+        assert before is not None
+        self.assertEqual(sum(float(r.load.sum()) for r in before.rows if r.resource), SIZE * 8.0)
+        desk.do(edits.set_durations(desk.plan, ["t5"], 960))
+        self.wait_for(lambda: staff.grid.table is not before)
+        assert staff.grid.table is not None
+        self.assertEqual(sum(float(r.load.sum()) for r in staff.grid.table.rows if r.resource), SIZE * 8.0 + 8)
+        for view, ready in (
+            ("roles", lambda: staff.roles.table is not None),
+            ("board", lambda: staff.board.lanes),
+            ("reports", lambda: staff.reports.report is not None),
+        ):
+            staff.show_view(view)
+            self.wait_for(ready)
+            self.assertFalse(staff.grab().isNull())
+
+    def test_what_is_done_before_the_dates_are_there_is_done_when_they_are(self) -> None:
+        window = self.open()
+        desk = window.desk
+        self.assertFalse(desk.do(edits.rename(desk.plan, "t3", "Named early")), "it waits")
+        window.start()
+        self.wait_for(lambda: desk.plan.tasks["t3"].name == "Named early")
+        put_away(window)
+        again = Session.open(self.path)
+        self.addCleanup(again.close)
+        self.assertEqual(again.plan.tasks["t3"].name, "Named early")
+
+    def test_a_window_that_is_closed_before_anything_was_read_loses_nothing(self) -> None:
+        window = self.open()
+        window.desk.do(edits.rename(window.desk.plan, "t4", "Typed and left"))
+        put_away(window)
+        again = Session.open(self.path)
+        self.addCleanup(again.close)
+        self.assertEqual(again.plan.tasks["t4"].name, "Typed and left")
+        self.assertEqual(len(again.plan.links), SIZE - 7)
+
+
+if __name__ == "__main__":
+    unittest.main()
