@@ -59,7 +59,7 @@ class Levelling(QObject):
             return
         self.stop()
         now, stopped = desk.schedule, threading.Event()
-        demand = desk.load.demand if desk.load is not None else None
+        load = desk.load if desk.load is not None and desk.load.schedule is now else None
         self._stopped, self.is_looking = stopped, True
         self._number += 1
         number = self._number
@@ -72,7 +72,8 @@ class Levelling(QObject):
                 within_float=within_float,
                 seconds=seconds,
                 scope=self._scope(),
-                demand=demand,
+                demand=load.demand if load is not None else None,
+                known=load.overloads if load is not None else None,
                 better=lambda found: self._better.emit(found, number),
                 is_stopped=stopped.is_set,
             )

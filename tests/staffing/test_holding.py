@@ -13,7 +13,7 @@ from hexapod.plan.changes import diff
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Held, Resource
-from hexapod.staffing.holding import effort_of_task, keep, set_effort, what_is_held
+from hexapod.staffing.holding import effort_of_task, held_words, keep, kept_words, set_effort, what_is_held
 from tests.support import DAY, project, tasks
 
 
@@ -87,6 +87,32 @@ class Holding(unittest.TestCase):
             self.assertEqual(plan.tasks["a"].effort, 40 * DAY)
             rounding = plan.tasks["a"].minutes * 0.0001 * 3 + 4  # shares have four places
             self.assertAlmostEqual(effort_of_task(plan, "a"), 40 * DAY, delta=rounding)
+
+    def test_what_gave_way_is_said_in_a_sentence_and_nothing_where_nothing_did(self) -> None:
+        plan = made(Assignment("a", "r0"), keeps=Held.EFFORT)
+        for edit, says in (
+            (edits.assign(plan, ["a"], "r1"), "“a” keeps its effort of 80 h: it takes 5 d, not 10 d."),
+            (edits.set_durations(plan, ["a"], 5 * DAY), "“a” keeps its effort: everybody works at 200 % of before."),
+            (edits.rename(plan, "a", "b"), ""),
+            (set_effort(plan, "a", 20 * DAY), ""),
+            (edits.set_percent(plan, ["a"], 10), ""),
+        ):
+            self.assertEqual(held_words(diff(plan, carried_out(plan, edit))), says, edit.words)
+        free = made(Assignment("a", "r0"), keeps=Held.RATE)
+        self.assertEqual(held_words(diff(free, carried_out(free, edits.assign(free, ["a"], "r1")))), "")
+        for held in Held:
+            self.assertTrue(kept_words(held).endswith("."))
+
+    def test_a_task_that_nobody_is_on_keeps_what_was_said_for_those_who_come(self) -> None:
+        (task,) = tasks(("a", 2 * DAY))
+        plan = Plan.of([project(), replace(task, keeps=Held.EFFORT, effort=12 * DAY),
+                        *(Resource(f"r{i}", f"R{i}", f"a{i}") for i in range(3))])  # fmt: skip
+        one = carried_out(plan, edits.assign(plan, ["a"], "r0"))
+        self.assertEqual((one.tasks["a"].duration, one.tasks["a"].effort), (12 * DAY, 12 * DAY))
+        three = carried_out(one, edits.together("", [edits.assign(one, ["a"], r) for r in ("r1", "r2")]))
+        self.assertEqual((three.tasks["a"].duration, three.tasks["a"].effort), (4 * DAY, 12 * DAY))
+        later = carried_out(three, edits.set_durations(three, ["a"], 6 * DAY))
+        self.assertEqual({a.units for a in later.assignments.values()}, {0.6667})
 
 
 if __name__ == "__main__":

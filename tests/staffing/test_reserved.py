@@ -158,6 +158,23 @@ class Roles(unittest.TestCase):
         ways = remedies(found, plan, demand, table, "glass", 0)
         self.assertEqual({(x.task, x.by, x.hours) for x in ways.later}, {("a", 15 * DAY, 40.0), ("b", 15 * DAY, 40.0)})
 
+    def test_how_many_more_would_do_for_a_whole_stretch_of_short_months(self) -> None:
+        (a,) = tasks(("a", DAY))
+        months = [(FIRST, FIRST + 20, 3.0), (FIRST + 21, FIRST + 34, 5.0), (FIRST + 42, FIRST + 48, 4.0)]
+        promised = [Reservation(f"v{i}", "p", "glass", n, b, e) for i, (b, e, n) in enumerate(months)]
+        plan = Plan.of([project(), a, *PEOPLE, *promised])
+        found = schedule(plan)
+        demand = Demand.of(found, plan)
+        table = role_table(found, plan, demand, weeks(8))
+        (row,) = table.rows
+        self.assertEqual([row.short(p) / 40 for p in range(8)], [1.0, 1.0, 1.0, 3.0, 3.0, -2.0, 2.0, -2.0])
+        edges = weeks(8)
+        for period, count, first, last in ((0, 3, 0, 5), (4, 3, 0, 5), (6, 2, 6, 7)):
+            hire = remedies(found, plan, demand, table, "glass", period).hire
+            assert hire is not None
+            self.assertEqual((hire.count, hire.begin, hire.end), (count, int(edges[first]), int(edges[last])))
+        self.assertIsNone(remedies(found, plan, demand, table, "glass", 5).hire)
+
     def test_seats_on_projects_stand_in_the_load_table_apart(self) -> None:
         seat = Reservation("seat", "p", "glass", 0.5, FIRST, FIRST + 6)
         (a,) = tasks(("a", 5 * DAY))

@@ -9,7 +9,7 @@ same answer.
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -95,19 +95,21 @@ def level(
     steps: int | None = None,
     scope: Scope = Scope(),  # noqa: B008 - a value
     demand: Demand | None = None,
+    known: Sequence[Overload] | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
 ) -> Proposal:
     """A proposal for the plan of ``now``.
 
     With ``seconds`` a search goes on that long, or until ``is_stopped``; with ``steps`` it makes so many instead, and
-    the same ones every time. ``demand`` is that of the plan, where it is known. ``better`` is told of each better
-    answer on the way. Holds of tasks that may move are set anew; those of others stay.
+    the same ones every time. ``demand`` and ``known``, its overloads, are those of the plan where they are known.
+    ``better`` is told of each better answer on the way. Holds of tasks that may move are set anew; those of others stay.
     """
     network = now.network
     assert network is not None
     plan = network.plan
     demand = Demand.of(now, plan, demand)
+    before = tuple(overloads(now, demand) if known is None else known)
     movable = movable_tasks(now, scope)
     unheld = np.where(movable == 1, 0, network.tasks.hold)
     free = schedule_network(_with_holds(network, unheld))
@@ -126,7 +128,7 @@ def level(
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
         if best.left and bound is not None and bound.at > best.last_finish:
             bound = of_path(min(free.last_finish or 0, best.last_finish))  # what is left over breaks the other argument
-        return _proposal(now, demand, best, bound, within_float, scope, made)
+        return _proposal(now, demand, before, best, bound, within_float, scope, made)
 
     few = len(ground.asks) <= LIST_LIMIT
     best = min((outcome(p) for p in wishes[: 3 if few else 1]), key=lambda found: found.score)
@@ -218,6 +220,7 @@ def _work_following(network: Network, onward: list[list[int]]) -> Ints:
 def _proposal(
     now: Schedule,
     demand: Demand,
+    overloads_before: tuple[Overload, ...],
     best: _Outcome,
     bound: Bound | None,
     within_float: bool,
@@ -252,7 +255,7 @@ def _proposal(
         now.last_finish,
         after.last_finish,
         now.project_finish,
-        tuple(overloads(now, demand)),
+        overloads_before,
         best.left,
         bound,
         scope,
