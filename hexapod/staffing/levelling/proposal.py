@@ -103,7 +103,7 @@ def level(
 
     With ``seconds`` a search goes on that long, or until ``is_stopped``; with ``steps`` it makes so many instead, and
     the same ones every time. ``demand`` and ``known``, its overloads, are those of the plan where they are known.
-    ``better`` is told of each better answer on the way. Holds of tasks that may move are set anew; those of others stay.
+    ``better`` is told of each better answer on the way. Holds of tasks that may move are set anew, others stay.
     """
     network = now.network
     assert network is not None
