@@ -61,6 +61,8 @@ def _held(before: Plan, after: Plan, old: Task, new: Task) -> list[Task | Assign
     if new.effort is None or not people:
         return [new]
     has_new_duration = old.duration != new.duration
+    if not new.minutes and has_new_duration:
+        return [replace(new, effort=None)]  # it is a moment now, and no work
     if has_new_duration and had != people:
         return [replace(new, effort=effort_of_task(after, new.id) or None)]
     by_rate = new.effort - sum(a.total or 0 for a in people)
@@ -103,7 +105,7 @@ def set_effort(plan: Plan, task_id: str, effort: int | None) -> Edit:
 def keep(plan: Plan, task_id: str, held: Held) -> Edit:
     """Which of duration, effort and rate stays from now on."""
     task = plan.tasks[task_id]
-    said = effort_of_task(plan, task_id) or task.effort
+    said = (effort_of_task(plan, task_id) or None) if plan.assigned.get(task_id) else task.effort
     words = f"“{task.name}” keeps its {held.value}"
     return Edit(words, lambda draft: draft.put(replace(draft.task(task_id), keeps=held, effort=said)))
 

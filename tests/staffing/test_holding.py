@@ -88,6 +88,11 @@ class Holding(unittest.TestCase):
             rounding = plan.tasks["a"].minutes * 0.0001 * 3 + 4  # shares have four places
             self.assertAlmostEqual(effort_of_task(plan, "a"), 40 * DAY, delta=rounding)
 
+    def test_what_becomes_a_moment_is_no_work_any_more(self) -> None:
+        plan = made(Assignment("a", "r0"), keeps=Held.EFFORT)
+        after = carried_out(plan, edits.set_durations(plan, ["a"], 0))
+        self.assertEqual((after.tasks["a"].duration, after.tasks["a"].effort), (0, None))
+
     def test_what_gave_way_is_said_in_a_sentence_and_nothing_where_nothing_did(self) -> None:
         plan = made(Assignment("a", "r0"), keeps=Held.EFFORT)
         for edit, says in (

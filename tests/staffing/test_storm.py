@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import random
 import tempfile
 import unittest
@@ -15,9 +16,10 @@ from hexapod.errors import HexapodError
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.formats.pool_table import Outcome, pool_rows, propose
 from hexapod.plan import edits
+from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Held, Resource, ResourceKind
+from hexapod.plan.records import Assignment, Held, Resource, ResourceKind
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Session
@@ -25,7 +27,7 @@ from hexapod.staffing.board import lanes
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.guard import breaches
-from hexapod.staffing.holding import effort_of_task, keep
+from hexapod.staffing.holding import effort_of_task, keep, rate_of_task, set_effort
 from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import cells_of, load_by_period, shares_in
 from hexapod.staffing.load_table import load_table
@@ -69,7 +71,7 @@ class Storm(unittest.TestCase):
         (rank,) = ranks_between(session.plan.resources_in_order()[-1].rank, None, 1)
         for i in range(2):
             session.apply(edits.save_resource(session.plan, Resource(f"role{i}", f"Role {i}", rank, ResourceKind.ROLE)))
-        for resource in list(session.plan.resources.values())[:4]:
+        for resource in session.plan.resources_in_order()[:4]:
             if resource.kind is not ResourceKind.ROLE:
                 role = rng.choice(("role0", "role1"))
                 session.apply(edits.save_resource(session.plan, replace(resource, role=role)))
@@ -208,18 +210,44 @@ class Storm(unittest.TestCase):
                     self.assertGreaterEqual(now.dates(later.task).total_float, later.by)
         self.assertGreater(gaps, 0)
 
+    def work(self, rng: random.Random, plan: Plan) -> Edit:
+        """Something about how long a task takes and who is on it."""
+        task = rng.choice(sorted(t for t in plan.tasks if not plan.is_summary(t)))
+        who, present = rng.choice(sorted(plan.resources)), [a.resource for a in plan.assignments_of(task)]
+        share = rng.choice(({"units": 0.5}, {"units": 2.0}, {"hours_a_day": 3.0}, {"total": rng.randrange(60, 900)}))
+        choices = [
+            lambda: edits.set_durations(plan, [task], rng.randrange(1, 5000)),
+            lambda: edits.assign(plan, [task], who, rng.choice((0.25, 1.0))),
+            lambda: edits.set_assignments(plan, task, [Assignment(task, who, **share)]),
+            lambda: edits.split_task(plan, task, rng.randrange(1, 3000), f"s{rng.randrange(10**9)}"),
+            lambda: keep(plan, task, rng.choice(list(Held))),
+            lambda: set_effort(plan, task, rng.randrange(1, 9000)),
+        ]
+        if present:
+            choices += [
+                lambda: edits.unassign(plan, task, rng.choice(present)),
+                lambda: edits.hand_over(plan, task, rng.choice(present), who),
+            ]
+        return rng.choice(choices)()
+
     def test_a_kept_effort_is_never_lost_whatever_is_edited(self) -> None:
         kept = 0
-        for _, session in self.storms(8, 90):
+        for rng, session in self.storms(8, 0):
+            for _ in range(90):
+                with contextlib.suppress(HexapodError):
+                    session.apply(self.work(rng, session.plan))
             for task in session.plan.tasks.values():
                 people = session.plan.assignments_of(task.id)
                 if task.keeps is not Held.EFFORT or task.effort is None or not people:
                     continue
-                if session.plan.is_summary(task.id) or sum(a.total or 0 for a in people) >= task.effort:
+                by_rate = task.effort - sum(a.total or 0 for a in people)
+                if session.plan.is_summary(task.id) or by_rate <= 0 or not rate_of_task(session.plan, people):
                     continue
                 kept += 1
                 by_people = effort_of_task(session.plan, task.id)
-                self.assertAlmostEqual(by_people, task.effort, delta=2 + 0.0002 * task.minutes * len(people), msg=task)
+                least = 0.002 * task.minutes * len(people)  # no share is smaller than a thousandth
+                minute = rate_of_task(session.plan, people)  # a duration is whole minutes
+                self.assertAlmostEqual(by_people, task.effort, delta=2 + least + minute, msg=task)
         self.assertGreater(kept, 0)
 
 
