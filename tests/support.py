@@ -7,6 +7,8 @@ from datetime import datetime
 
 from msgspec.structs import replace
 
+from hexapod.plan.changes import diff
+from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
@@ -23,6 +25,8 @@ from hexapod.plan.records import (
     Task,
     TaskKind,
 )
+from hexapod.schedule.engine import reschedule
+from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.clock import minutes_of
 
 MONDAY = minutes_of(datetime(2026, 9, 7, 8))
@@ -42,6 +46,13 @@ def tasks(*durations: tuple[str, int], project: str = "p") -> list[Task]:
     """Top-level tasks by (id, duration in minutes), in that order."""
     ranks = ranks_between(None, None, len(durations))
     return [Task(t, project, t, rank, duration=d) for (t, d), rank in zip(durations, ranks, strict=True)]
+
+
+def after(now: Schedule, edit: Edit) -> Schedule:
+    """The schedule once an edit is done, worked out from the one before."""
+    assert now.network is not None
+    plan = edit.applied_to(now.network.plan)
+    return reschedule(now, plan, diff(now.network.plan, plan))
 
 
 def random_calendar(rng: random.Random, calendar_id: str) -> Calendar:

@@ -67,9 +67,11 @@ def bounds_of(schedule: Schedule, plan: Plan, reservation: Reservation) -> tuple
     return begin, max(begin, end)
 
 
-def last_promise(plan: Plan) -> int:
-    """When the last reservation with a day of its own ends, in minutes; 0 for none."""
-    return max((r.last_day * DAY for r in plan.reservations.values() if r.last_day is not None), default=0)
+def span_of(schedule: Schedule, plan: Plan) -> tuple[int, int]:
+    """From the first project's start to the last finish, or the last minute that is promised to anybody."""
+    begin = min((p.start for p in plan.projects.values()), default=0)
+    promised = (r.last_day * DAY - 1 for r in plan.reservations.values() if r.last_day is not None)
+    return begin, max(schedule.last_finish or begin, *promised, begin)
 
 
 def reserved_by_period(schedule: Schedule, plan: Plan, reservation: Reservation, edges: Ints) -> Ints:

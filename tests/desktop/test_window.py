@@ -226,6 +226,16 @@ class Looking(WithTheDemo):
         reports = list(Path(self.folder.name).rglob("reports/*.txt"))
         self.assertTrue(reports and "made up" in reports[0].read_text())
 
+    def test_a_long_sentence_never_widens_the_window(self) -> None:
+        bar = self.window.findChild(QWidget, "toolbar")
+        notice = self.window.findChild(QWidget, "notice")
+        self.window.desk.told.emit("Undone", "", True)
+        narrowest = bar.minimumSizeHint().width()  # type: ignore[union-attr]
+        sentence = "Undone: " + "somebody does a task with a long name, " * 8
+        self.window.desk.told.emit(sentence, "", True)
+        self.assertEqual((notice.text(), notice.toolTip()), (sentence, sentence))  # type: ignore[union-attr]
+        self.assertEqual(bar.minimumSizeHint().width(), narrowest)  # type: ignore[union-attr]
+
     def test_folding_hides_rows_in_grid_and_chart_and_is_remembered(self) -> None:
         desk, count = self.window.desk, len(self.window.desk.rows)
         specimens = self.go_to("Specimens")

@@ -6,17 +6,16 @@ import random
 import unittest
 
 from hexapod.plan import edits
-from hexapod.plan.changes import diff
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, LimitKind, Resource
-from hexapod.schedule.engine import reschedule, schedule
+from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.board import is_scheduled, lanes, nobody_on
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.guard import breaches, free_dates, people_instead
 from hexapod.staffing.overloads import overloads, overloads_again
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, after, project, random_plan, tasks
 
 
 def excess(found: Schedule) -> dict[str, float]:
@@ -25,12 +24,6 @@ def excess(found: Schedule) -> dict[str, float]:
     for over in overloads(found, Demand.of(found, found.network.plan)):
         total[over.resource] = total.get(over.resource, 0.0) + over.excess
     return total
-
-
-def after(now: Schedule, edit: Edit) -> Schedule:
-    assert now.network is not None
-    plan = edit.applied_to(now.network.plan)
-    return reschedule(now, plan, diff(now.network.plan, plan))
 
 
 class Guard(unittest.TestCase):

@@ -8,11 +8,9 @@ import unittest
 from msgspec.structs import replace
 
 from hexapod.plan import edits
-from hexapod.plan.changes import diff
-from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Limit, LimitKind, Link, Resource
-from hexapod.schedule.engine import reschedule, schedule
+from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.guard import breaches, free_dates
@@ -21,16 +19,10 @@ from hexapod.staffing.levelling.proposal import level, without
 from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import overloaded_minutes
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, after, project, random_plan, tasks
 
 HOUR = 60
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 200)
-
-
-def after(now: Schedule, edit: Edit) -> Schedule:
-    assert now.network is not None
-    plan = edit.applied_to(now.network.plan)
-    return reschedule(now, plan, diff(now.network.plan, plan))
 
 
 def dates_of(now: Schedule, plan: Plan) -> dict[str, tuple[int, int]]:

@@ -8,11 +8,9 @@ import unittest
 from msgspec.structs import replace
 
 from hexapod.plan import edits
-from hexapod.plan.changes import diff
-from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, CalendarException, Limit, LimitKind, Resource, ResourceKind
-from hexapod.schedule.engine import reschedule, schedule
+from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.choosing import choose, fill
@@ -20,15 +18,9 @@ from hexapod.staffing.levelling.placing import Scope
 from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.levelling.ways_out import Way, capacity_on, ways_out, with_more
 from hexapod.staffing.overloads import overloads
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, after, project, random_plan, tasks
 
 FIRST = MONDAY // 1440
-
-
-def after(now: Schedule, edit: Edit) -> Schedule:
-    assert now.network is not None
-    plan = edit.applied_to(now.network.plan)
-    return reschedule(now, plan, diff(now.network.plan, plan))
 
 
 def too_much(now: Schedule) -> dict[str, float]:

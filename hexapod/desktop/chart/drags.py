@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter, QPen
 
 from hexapod.desktop import dates
@@ -230,11 +230,6 @@ class DrawLink:
             start = g.finish_handle(bar) if self.from_finish else g.start_handle(bar)
             painter.setPen(QPen(color("petrol"), 1.8))
             painter.drawLine(start, self._at)
-
-
-def _finish_reach(bar: QRectF) -> float:
-    """How far from its right edge a bar counts as its finish."""
-    return max(8.0, bar.width() / 3) if bar.width() > NARROW else 0.0
 
 
 def _day_and_hour(at: int, pixels: float) -> str:

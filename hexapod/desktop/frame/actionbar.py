@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, QTimer
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QToolButton
+from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
 
 SHOWN_FOR = 9000  # milliseconds
+
+
+class Notice(QLabel):
+    """A sentence that takes the room there is: a long one never widens the window, its end is left out."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("notice")
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.drawText(self.contentsRect(), Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.end()
 
 
 class ActionBar(QFrame):
@@ -29,8 +46,7 @@ class ActionBar(QFrame):
                 button.setAccessibleName(action.text())
                 line.addWidget(button)
         line.addSpacing(14)
-        self._says = QLabel()
-        self._says.setObjectName("notice")
+        self._says = Notice()
         line.addWidget(self._says, 1)
         self._undo = QPushButton("Undo")
         self._undo.setProperty("role", "quiet")

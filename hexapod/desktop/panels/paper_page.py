@@ -290,9 +290,5 @@ class PaperPage(Form):
         self._progress.hide()
         self._stop.hide()
 
-    @property
-    def is_writing(self) -> bool:
-        return self._work is not None or self._is_finishing
-
     def save(self) -> None:
         self.save_pdf()

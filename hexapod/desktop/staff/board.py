@@ -231,10 +231,10 @@ class Board(Timeline):
         if desk.schedule.dates(piece.task).critical:
             painter.fillRect(QRectF(box.left(), box.bottom() + 1, box.width(), 2.4), color("ink"))
         left = max(box.left(), 0.0) + 5
-        painter.setPen(color(paint.on_stream(stream) if percent > 50 else "ink"))
-        draw_text(
-            painter, font(8), desk.plan.tasks[piece.task].name, QRectF(left, box.top(), box.right() - left - 3, BAR)
-        )
+        room = QRectF(left, box.top(), box.right() - left - 3, BAR)
+        if room.width() > LEAST_TEXT:
+            painter.setPen(color(paint.on_stream(stream) if percent > 50 else "ink"))
+            draw_text(painter, font(8), desk.plan.tasks[piece.task].name, room)
         if self.current == (resource, piece.task):
             painter.setPen(QPen(color("ink"), 2.0 if self.hasFocus() else 1.3))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Sized
+from typing import NamedTuple, Protocol
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
@@ -21,10 +22,21 @@ class Sizes(NamedTuple):
     gap: float
 
 
+class Table(Protocol):
+    """Rows against periods; ``edges`` are the periods' bounds, one more than there are periods."""
+
+    @property
+    def rows(self) -> Sized: ...
+
+    @property
+    def edges(self) -> Sized: ...
+
+
 class Cells(QAbstractScrollArea):
-    """``picked`` when another cell is looked at. Subclasses know their ``rows`` and ``periods``, and paint them."""
+    """``picked`` when another cell is looked at. Subclasses count their ``table``, and paint it."""
 
     picked = pyqtSignal()
+    table: Table | None = None
 
     def __init__(self, desk: Desk, sizes: Sizes, name: str) -> None:
         super().__init__()
@@ -38,11 +50,11 @@ class Cells(QAbstractScrollArea):
 
     @property
     def rows(self) -> int:
-        raise AssertionError("it knows its rows")
+        return len(self.table.rows) if self.table is not None else 0
 
     @property
     def periods(self) -> int:
-        raise AssertionError("it knows its periods")
+        return len(self.table.edges) - 1 if self.table is not None else 0
 
     def _tell(self) -> None:
         """What a screen reader says of the cell that is looked at."""

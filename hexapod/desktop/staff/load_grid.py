@@ -8,9 +8,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from hexapod.desktop.background import in_background
+from hexapod.desktop.counting import Counting
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.load import COUNTED_AT_ONCE
 from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
@@ -59,15 +58,7 @@ class LoadGrid(Cells):
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task
         desk.selection_changed.connect(self._mark)
-        self._number = 0
-
-    @property
-    def rows(self) -> int:
-        return len(self.table.rows) if self.table is not None else 0
-
-    @property
-    def periods(self) -> int:
-        return len(self.table.edges) - 1 if self.table is not None else 0
+        self._counting = Counting(self, desk)
 
     # What is shown
 
@@ -142,18 +133,14 @@ class LoadGrid(Cells):
         if load.schedule is not desk.schedule:
             return  # it is being counted; who does so tells when it is there
         from hexapod.staffing.load_table import load_table
-        from hexapod.staffing.reserved import last_promise
+        from hexapod.staffing.reserved import span_of
 
         schedule, plan, proposal = desk.schedule, desk.plan, desk.proposal
-        starts = [p.start for p in plan.projects.values()]
-        finishes = (schedule.last_finish or 0, proposal.finish_after or 0 if proposal is not None else 0)
-        edges = edges_of(self.step, min(starts, default=0), max(*finishes, last_promise(plan)))
-        chosen = self.projects
-        folded, by = frozenset(self.folded), self.grouping
-        self._number += 1
-        number = self._number
-
-        last = self.table
+        begin, end = span_of(schedule, plan)
+        if proposal is not None:
+            end = max(end, proposal.finish_after or 0)
+        edges = edges_of(self.step, begin, end)
+        chosen, folded, by, last = self.projects, frozenset(self.folded), self.grouping, self.table
 
         def work() -> tuple[LoadTable, LoadTable | None]:
             now = load_table(schedule, plan, load.demand, load.overloads, edges, chosen, folded, by, last)
@@ -162,14 +149,7 @@ class LoadGrid(Cells):
             left = proposal.overloads_after
             return now, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded, by, now)
 
-        def show(found: object) -> None:
-            if number == self._number:
-                self._take(*found)  # type: ignore[misc]
-
-        if len(plan.tasks) <= COUNTED_AT_ONCE:
-            show(work())
-        else:
-            in_background(self, work, show, lambda error: desk.told.emit(str(error), "trouble", False))
+        self._counting.count(work, lambda found: self._take(*found))
 
     def _take(self, table: LoadTable, after: LoadTable | None) -> None:
         is_first = self.table is None

@@ -16,9 +16,8 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop import dates
-from hexapod.desktop.background import in_background
+from hexapod.desktop.counting import Counting
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.load import COUNTED_AT_ONCE
 from hexapod.desktop.parts import clear, label
 from hexapod.desktop.staff.periods import Step, edges_of, long_name
 from hexapod.errors import HexapodError
@@ -48,7 +47,7 @@ class ReportsView(QWidget):
         self._desk = desk
         self.kind, self.range = "over", "all"
         self.report: Report | None = None
-        self._number = 0
+        self._counting = Counting(self, desk)
         self._title = label("", "title")
         self._gist = QVBoxLayout()
         self._gist.setSpacing(2)
@@ -89,27 +88,16 @@ class ReportsView(QWidget):
         facts = Facts(desk.schedule, desk.plan, load.demand, tuple(load.overloads), edges,
                       lambda at: long_name(step, at), dates.short_day)  # fmt: skip
         make = REPORTS[NAMES[self.kind]]
-        self._number += 1
-        number = self._number
-
-        def show(found: object) -> None:
-            if number == self._number:
-                self._take(found)  # type: ignore[arg-type]
-
-        if len(desk.plan.tasks) <= COUNTED_AT_ONCE:
-            show(make(facts))
-        else:
-            in_background(self, lambda: make(facts), show, lambda e: desk.told.emit(str(e), "trouble", False))
+        self._counting.count(lambda: make(facts), self._take)
 
     def _span(self) -> tuple[int, int]:
-        from hexapod.staffing.reserved import last_promise
+        from hexapod.staffing.reserved import span_of
 
         desk = self._desk
         if self.range != "all":
             begin = today() // DAY * DAY
             return begin, begin + int(self.range) * 7 * DAY - 1
-        begin = min((p.start for p in desk.plan.projects.values()), default=0)
-        return begin, max(desk.schedule.last_finish or begin, last_promise(desk.plan) - 1)
+        return span_of(desk.schedule, desk.plan)
 
     def _take(self, report: Report) -> None:
         self.report = report

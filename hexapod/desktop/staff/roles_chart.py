@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from hexapod.desktop.background import in_background
+from hexapod.desktop.counting import Counting
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.load import COUNTED_AT_ONCE
 from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.strip.periods import hours
@@ -31,15 +30,7 @@ class RolesChart(Cells):
         self.setObjectName("rolesChart")
         self.step = Step(desk.session.workspace.state("roles_step") or Step.MONTH)
         self.table: RoleTable | None = None
-        self._number = 0
-
-    @property
-    def rows(self) -> int:
-        return len(self.table.rows) if self.table is not None else 0
-
-    @property
-    def periods(self) -> int:
-        return len(self.table.edges) - 1 if self.table is not None else 0
+        self._counting = Counting(self, desk)
 
     # What is shown
 
@@ -65,24 +56,12 @@ class RolesChart(Cells):
         desk, load = self._desk, self._desk.load
         if load is None:
             return
-        from hexapod.staffing.reserved import last_promise
+        from hexapod.staffing.reserved import span_of
         from hexapod.staffing.roles import role_table
 
         schedule, plan = desk.schedule, desk.plan
-        begin = min((p.start for p in plan.projects.values()), default=0)
-        edges = edges_of(self.step, begin, max(schedule.last_finish or 0, last_promise(plan)))
-        self._number += 1
-        number = self._number
-
-        def show(found: object) -> None:
-            if number == self._number:
-                self._take(found)  # type: ignore[arg-type]
-
-        if len(plan.tasks) <= COUNTED_AT_ONCE:
-            show(role_table(schedule, plan, load.demand, edges))
-        else:
-            in_background(self, lambda: role_table(schedule, plan, load.demand, edges), show,
-                          lambda error: desk.told.emit(str(error), "trouble", False))  # fmt: skip
+        edges = edges_of(self.step, *span_of(schedule, plan))
+        self._counting.count(lambda: role_table(schedule, plan, load.demand, edges), self._take)
 
     def _take(self, table: RoleTable) -> None:
         is_first = self.table is None

@@ -125,12 +125,6 @@ class ViewBar(QFrame):
         except HexapodError as error:
             self._desk.told.emit(f"“{view.name}” cannot be shown: {error}", "trouble", False)
 
-    def _group_by(self, group: str) -> None:
-        self._show(group=group, lanes=bool(group) and self._desk.on_show.view.lanes)
-
-    def _roll_up(self) -> None:
-        self._show(rolled_up=not self._desk.on_show.view.rolled_up)
-
     # Menus
 
     def _choice(self, menu: QMenu, words: str, on: bool, take: Callable[[], object]) -> QAction:
