@@ -25,15 +25,26 @@ PACE = 1 / 60  # seconds from one event to the next, as a screen and a hand have
 
 
 def frame(app: QApplication, act: Callable[[], object]) -> float:
-    """What one event costs until all it brings about is painted; then what is left of the pace is the window's own."""
+    """The longest frame that one event brings about, until the next event comes at the pace of a screen."""
     began = time.perf_counter()
     act()
     app.processEvents()
-    took = time.perf_counter() - began
-    while time.perf_counter() - began < PACE:
+    longest = time.perf_counter() - began
+    while (now := time.perf_counter()) - began < PACE:
         app.processEvents()
+        longest = max(longest, time.perf_counter() - now)
         time.sleep(0.0005)
-    return took * 1000
+    return longest * 1000
+
+
+def whole(app: QApplication, act: Callable[[], object], is_done: Callable[[], bool]) -> float:
+    """What one event takes until nothing is left to be drawn, over as many frames as that needs."""
+    began = time.perf_counter()
+    act()
+    app.processEvents()
+    while not is_done():
+        app.processEvents()
+    return (time.perf_counter() - began) * 1000
 
 
 def wheel(view: QWidget, turned: int, keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
@@ -45,6 +56,7 @@ def wheel(view: QWidget, turned: int, keys: Qt.KeyboardModifier = Qt.KeyboardMod
 
 def drive(path: Path) -> dict[str, list[float]]:
     from hexapod.desktop.app import SWITCH_AFTER, make_application
+    from hexapod.desktop.theme.allowance import Allowance
     from hexapod.desktop.window import Window
     from hexapod.query.views import PLAIN, View
     from hexapod.session import Session
@@ -73,6 +85,11 @@ def drive(path: Path) -> dict[str, list[float]]:
     found["jump"] = [
         frame(app, lambda i=i: window.grid.verticalScrollBar().setValue(i * middle // 60)) for i in range(60)
     ]
+    allowances = window.findChildren(Allowance)
+    found["jump in all"] = [
+        whole(app, lambda i=i: window.grid.verticalScrollBar().setValue(middle + i * middle // 20),
+              lambda: not any(allowance.is_due for allowance in allowances)) for i in range(20)
+    ]  # fmt: skip
     window.grid.verticalScrollBar().setValue(0)
     chart.show_task(desk.rows.task(1))
     summaries = [desk.rows.outline.tasks[i] for i in desk.rows.outline.summaries[:40].tolist()]

@@ -42,6 +42,8 @@ def rows() -> Iterator[Row]:
             yield row(f"scroll, {size:,} rows", percentile(found["scroll"], 0.95), reference, "bare list")
             yield row(f"an empty frame beside, {size:,} rows", percentile(found["scroll"], 0.95),
                       percentile(bare["empty"], 0.95), "empty window")  # fmt: skip
+            yield row(f"a jump, all rows whole, p95, {size:,} rows", percentile(found["jump in all"], 0.95), reference,
+                      "one frame of it")  # fmt: skip
             yield row(f"a filter, whole, {size:,} rows", max(found["filter in all"]), reference, "one frame of it")
 
 

@@ -379,8 +379,7 @@ class Desk(QObject):
             self.on_show.set_folded(self.folded | {task_id} if folded else self.folded - {task_id})
 
     def fold_all(self, folded: bool) -> None:
-        outline = self.on_show.outline()
-        here = {outline.tasks[i] for i in outline.summaries.tolist()}
+        here = self.on_show.outline().summary_tasks
         self.on_show.set_folded(self.folded | here if folded else self.folded - here)
 
     # The past

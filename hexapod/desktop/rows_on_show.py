@@ -269,8 +269,7 @@ class RowsOnShow(QObject):
         outline = self.outline()
         at = outline.summaries
         deep = at[outline.levels[at] >= level - 1]
-        here = {outline.tasks[i] for i in at.tolist()}
-        self.set_folded((self.folded - here) | {outline.tasks[i] for i in deep.tolist()})
+        self.set_folded((self.folded - outline.summary_tasks) | {outline.tasks[i] for i in deep.tolist()})
 
     def keep(self) -> None:
         """Write what is folded and the view to the workspace; called once more before it is closed."""

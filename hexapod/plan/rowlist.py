@@ -7,6 +7,8 @@ them are shown, in what order, and with what between them; its rows are made as 
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
+from functools import cached_property
+from itertools import repeat
 from typing import overload
 
 import numpy as np
@@ -54,6 +56,11 @@ class Outline:
         """Which rows have others below them."""
         return np.flatnonzero(self.ends > np.arange(1, len(self) + 1))
 
+    @cached_property
+    def summary_tasks(self) -> frozenset[str]:
+        """The tasks that have others below them."""
+        return frozenset(map(self.tasks.__getitem__, self.summaries.tolist()))
+
     @property
     def leaves(self) -> NDArray[np.int64]:
         """Which rows have none below them."""
@@ -61,11 +68,12 @@ class Outline:
 
     def unfolded(self, folded: Collection[str]) -> NDArray[np.bool_]:
         """Which rows lie below no folded one."""
-        at = np.array([i for t in folded if (i := self.index.get(t)) is not None], dtype=np.int64)
+        at = np.fromiter(map(self.index.get, folded, repeat(-1)), np.int64, len(folded))
+        at = at[at >= 0]
         edges = np.zeros(len(self) + 1, dtype=np.int32)
         np.add.at(edges, at + 1, 1)
         np.add.at(edges, self.ends[at], -1)
-        return np.cumsum(edges[:-1]) == 0
+        return np.cumsum(edges[:-1], dtype=np.int32) == 0
 
     def with_ancestors(self, kept: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """The rows that are kept or have one that is below them."""
@@ -77,44 +85,61 @@ class Outline:
 class Position(Mapping[str, int]):
     """At which row of the list a task is."""
 
-    def __init__(self, outline: Outline, at: Ints) -> None:
-        self._outline, self._at = outline, at
+    def __init__(self, rows: RowList) -> None:
+        self._rows = rows
+        self._index = rows.outline.index
+
+    @cached_property
+    def _at(self) -> Ints:
+        """For each row of the outline; -1 for those that are not shown. Made when it is first asked for."""
+        rows, entries = self._rows, self._rows.entries
+        at = np.full(len(rows.outline), -1, dtype=np.int32)
+        own = entries >= 0
+        at[entries[own][::-1]] = np.flatnonzero(own)[::-1]  # where a task stands in several groups, the first counts
+        for row in np.flatnonzero(~own).tolist():
+            for task in rows.specials[-1 - entries[row]].tasks:
+                at[self._index[task]] = row
+        return at
 
     def __getitem__(self, task: str) -> int:
-        i = self._outline.index[task]
-        if self._at[i] < 0:
+        found = self._row_of(self._index[task])
+        if found < 0:
             raise KeyError(task)
-        return int(self._at[i])
+        return found
+
+    def _row_of(self, at: int) -> int:
+        rows = self._rows
+        if not rows.is_in_order:
+            return int(self._at[at])
+        row = int(np.searchsorted(rows.entries, np.int32(at)))
+        return row if row < len(rows.entries) and rows.entries[row] == at else -1
 
     def get(self, task: object, default: object = None) -> object:  # type: ignore[override]
-        i = self._outline.index.get(task)  # type: ignore[call-overload]
-        return default if i is None or self._at[i] < 0 else int(self._at[i])
+        at = self._index.get(task)  # type: ignore[call-overload]
+        row = -1 if at is None else self._row_of(at)
+        return default if row < 0 else row
 
     def __contains__(self, task: object) -> bool:
         return self.get(task) is not None
 
     def __iter__(self) -> Iterator[str]:
-        return (self._outline.tasks[i] for i in np.flatnonzero(self._at >= 0))
+        return (self._rows.outline.tasks[i] for i in np.flatnonzero(self._at >= 0))
 
     def __len__(self) -> int:
-        return int((self._at >= 0).sum())
+        return len(self._rows) if self._rows.is_in_order else int((self._at >= 0).sum())
 
 
 class RowList(Sequence[Row]):
     """``entries`` are rows of the outline, or -1-k for the k-th of the ``specials``: headings, lanes, gaps.
 
-    ``flat`` rows stand side by side, whatever their level in the outline.
+    ``flat`` rows stand side by side, whatever their level in the outline. Rows that are neither flat nor special
+    are in the order of the outline, so that one is found by halving.
     """
 
     def __init__(self, outline: Outline, entries: Ints, specials: Sequence[Row] = (), *, flat: bool = False) -> None:
         self.outline, self.entries, self.specials, self.flat = outline, entries, tuple(specials), flat
-        at = np.full(len(outline), -1, dtype=np.int32)
-        own = entries >= 0
-        at[entries[own][::-1]] = np.flatnonzero(own)[::-1]  # where a task stands in several groups, the first counts
-        for row in np.flatnonzero(~own).tolist():
-            for task in self.specials[-1 - entries[row]].tasks:
-                at[outline.index[task]] = row
-        self.position = Position(outline, at)
+        self.is_in_order = not flat and not self.specials
+        self.position = Position(self)
         self._made: dict[int, Row] = {}
 
     @staticmethod

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
@@ -66,14 +67,14 @@ def reason_of(schedule: Schedule, task_id: str) -> Reason:
     return _before_hold(schedule, network, slot, at)
 
 
-def chain(schedule: Schedule, task_id: str) -> list[Reason]:
-    """Reasons from a task back to a start that rests on nothing else."""
+def chain(schedule: Schedule, task_id: str, most: int = sys.maxsize) -> list[Reason]:
+    """Reasons from a task back to a start that rests on nothing else, or the first ``most`` of them."""
     network = _network(schedule)
     plan = network.plan
     found: list[Reason] = []
     current: str | None = task_id
     by_finish = False
-    while current is not None and len(found) < 4 * network.size:
+    while current is not None and len(found) < min(most, 4 * network.size):
         slot = network.interning.slots[current]
         if by_finish and plan.is_summary(current):
             child = _edge_leaf(schedule, plan, current, first=False)
@@ -95,7 +96,7 @@ def chain(schedule: Schedule, task_id: str) -> list[Reason]:
             found.append(reason)
         current = reason.child or (reason.link.predecessor if reason.link else None)
         by_finish = reason.link is not None and reason.link.type.value in ("FS", "FF")
-    return found
+    return found[:most]
 
 
 def _network(schedule: Schedule) -> Network:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QTableView
 from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.build.columns import NAME
 from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.style import color, font, palette
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.outline import Row
@@ -70,8 +71,8 @@ class RowPainter:
         self._said.clear()
         self._pictures.clear()
 
-    def paint(self, view: QTableView, painter: QPainter, region: QRect) -> None:
-        """The rows that lie in a part of the view's port."""
+    def paint(self, view: QTableView, painter: QPainter, region: QRect, allowance: Allowance) -> None:
+        """The rows that lie in a part of the view's port; of those that are new, as many as the frame allows whole."""
         first = view.rowAt(max(0, region.top()))
         if first < 0:
             return
@@ -85,6 +86,7 @@ class RowPainter:
         top = view.rowViewportPosition(first)
         width = places[-1][1] + places[-1][2] - places[0][1] if places else 0
         sign = (tuple(places), palette().name, view.devicePixelRatioF())
+        allowance.begin()
         for row in range(first, self._model.rowCount()):
             if top > region.bottom() or not places:
                 break
@@ -94,31 +96,34 @@ class RowPainter:
             at = current.column() if focused and row == current.row() else -1
             if not task or (is_selected and chosen_columns) or at >= 0:
                 self._paint_row(painter, band, places, row, task, is_selected, chosen_columns, at)
+            elif (picture := self._pictures.get(key := self._key(task, is_selected, sign))) is not None:
+                painter.drawPixmap(band.topLeft(), picture)
+            elif allowance.is_left():
+                picture = self._draw(band.size(), places, row, task, is_selected, view.devicePixelRatioF())
+                if len(self._pictures) >= MOST_PICTURES:
+                    del self._pictures[next(iter(self._pictures))]
+                self._pictures[key] = picture
+                painter.drawPixmap(band.topLeft(), picture)
             else:
-                painter.drawPixmap(band.topLeft(), self._picture(band.size(), places, row, task, is_selected, sign))
+                least = [p for p in places if p[0] == NAME] if allowance.is_left_for_the_least() else []
+                self._paint_row(painter, band, least, row, task, is_selected, set(), -1)
+                allowance.lacks()
             top += ROW_HEIGHT
 
-    def _picture(
-        self, size: QSize, places: list[Place], row: int, task: str, is_selected: bool, sign: tuple[object, ...]
-    ) -> QPixmap:
-        """A row as it was drawn before, as long as nothing that it says is another."""
+    def _key(self, task: str, is_selected: bool, sign: tuple[object, ...]) -> tuple[object, ...]:
+        """A row's picture may be drawn again as long as this is the same."""
         desk = self._model.desk
         matching = desk.on_show.matching
-        key = (task, is_selected, task in desk.folded, matching is None or task in matching, desk.rows.flat, sign)
-        found = self._pictures.get(key)
-        if found is None:
-            ratio = sign[2]
-            assert isinstance(ratio, float)
-            found = QPixmap(size * ratio)
-            found.setDevicePixelRatio(ratio)
-            inner = QPainter(found)
-            moved = [(column, left - places[0][1], wide) for column, left, wide in places]
-            self._paint_row(inner, QRect(0, 0, size.width(), ROW_HEIGHT), moved, row, task, is_selected, set(), -1)
-            inner.end()
-            if len(self._pictures) >= MOST_PICTURES:
-                self._pictures.clear()
-            self._pictures[key] = found
-        return found
+        return (task, is_selected, task in desk.folded, matching is None or task in matching, desk.rows.flat, sign)
+
+    def _draw(self, size: QSize, places: list[Place], row: int, task: str, is_selected: bool, ratio: float) -> QPixmap:
+        picture = QPixmap(size * ratio)
+        picture.setDevicePixelRatio(ratio)
+        inner = QPainter(picture)
+        moved = [(column, left - places[0][1], wide) for column, left, wide in places]
+        self._paint_row(inner, QRect(0, 0, size.width(), ROW_HEIGHT), moved, row, task, is_selected, set(), -1)
+        inner.end()
+        return picture
 
     def _paint_row(
         self,
@@ -132,7 +137,7 @@ class RowPainter:
         at: int,
     ) -> None:
         painter.fillRect(band, color("selection" if is_selected else "panel"))
-        line = self._line(row, task) if task else None
+        line = self._line(row, task) if task and places else None
         for column, left, wide in places:
             cell = QRect(left, band.top(), wide, ROW_HEIGHT)
             if is_selected and column in chosen_columns:
@@ -146,8 +151,7 @@ class RowPainter:
                 self._paint_name(painter, cell, line)
             else:
                 self._paint_value(painter, cell, line, column)
-        painter.setPen(color("rule"))
-        painter.drawLine(band.left(), band.bottom(), band.right(), band.bottom())
+        painter.fillRect(band.left(), band.bottom(), band.width(), 1, color("rule"))
 
     def _line(self, row: int, task: str) -> Line:
         desk = self._model.desk
@@ -184,10 +188,8 @@ class RowPainter:
 
     def _paint_name(self, painter: QPainter, rect: QRect, line: Line) -> None:
         desk, (row, _, is_summary) = self._model.desk, line
-        painter.setPen(color("rule"))
         for level in range(row.level):
-            x = rect.left() + 10 + level * INDENT
-            painter.drawLine(x, rect.top(), x, rect.bottom())
+            painter.fillRect(rect.left() + 10 + level * INDENT, rect.top(), 1, rect.height(), color("rule"))
         mark = fold_mark(rect, row.level)
         if is_summary:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

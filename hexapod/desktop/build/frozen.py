@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from hexapod.desktop.build.cell_painter import ROW_HEIGHT
 from hexapod.desktop.build.columns import FIXED
+from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.style import color
 
 if TYPE_CHECKING:
@@ -29,6 +30,7 @@ class FrozenColumns(QTableView):
     def __init__(self, grid: Grid) -> None:
         super().__init__(grid)
         self._grid = grid
+        self._allowance = Allowance(self, self.viewport().update)
         self.setObjectName("frozen")
         self.setModel(grid.rows)
         self.setSelectionModel(grid.selectionModel())
@@ -68,7 +70,7 @@ class FrozenColumns(QTableView):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
         painter.fillRect(event.rect(), color("panel"))
-        self._grid.painter.paint(self, painter, event.rect())
+        self._grid.painter.paint(self, painter, event.rect(), self._allowance)
         painter.end()
 
     def reset(self) -> None:

@@ -16,6 +16,7 @@ from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
@@ -33,6 +34,7 @@ class Grid(QTableView):
         self.rows = RowsModel(desk)
         self.setModel(self.rows)
         self.painter = RowPainter(self.rows)
+        self._allowance = Allowance(self, self.viewport().update)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
@@ -453,7 +455,7 @@ class Grid(QTableView):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
         painter.fillRect(event.rect(), color("panel"))
-        self.painter.paint(self, painter, event.rect())
+        self.painter.paint(self, painter, event.rect(), self._allowance)
         painter.end()
         self._drag.paint()
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import NamedTuple
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
@@ -14,6 +15,7 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QPixmap,
+    QTransform,
 )
 
 from hexapod.desktop import dates
@@ -28,6 +30,7 @@ from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.style import color, faded, font, palette
 from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row
@@ -36,9 +39,20 @@ from hexapod.query.views import Links
 from hexapod.schedule.schedule import TaskDates
 
 THICKET = 4  # links a row from which on only those that matter are shown
+PAUSE = 120  # milliseconds without zooming until links are bent anew
 MOST_DRAWN = 120  # rows whose bars are kept as they were drawn
 MOST_PLACED = 4000  # bars whose places are kept, and links that are known to drive or not
 MOST_ROLLED = 60  # parts that a folded summary shows on its row
+
+
+class KeptLink(NamedTuple):
+    """A link as it lies on the sheet at the scale of the anchor, whether it drives, and from where to where it is."""
+
+    link: Link
+    path: QPainterPath
+    drives: bool
+    left: float
+    right: float
 
 
 class Chart(Timeline):
@@ -60,11 +74,15 @@ class Chart(Timeline):
         self._sheet: QPixmap | None = None
         self._sheet_key: tuple[object, ...] | None = None
         self._is_steady = False  # whether the last frame had the same bars
+        self._is_complete = True  # whether it had all of them
+        self._allowance = Allowance(self, self.viewport().update)
         self._bars: dict[object, QPixmap] = {}  # rows as they were drawn, at this scale
-        self._paths: dict[LinkKey, tuple[Link, QPainterPath, bool]] = {}  # links, at this zoom, on the sheet
+        self._paths: dict[LinkKey, KeptLink] = {}
         self._placed: dict[str, tuple[int, TaskDates, Callable[..., QRectF]]] = {}  # the row of a bar, and its dates
         self._driving: dict[LinkKey, bool] = {}
         self._anchor = self.scale  # where the sheet was when the first of them was made
+        self._zoomed = QTimer(self, singleShot=True, interval=PAUSE)
+        self._zoomed.timeout.connect(self._forget_paths)
         desk.rows_changed.connect(self._forget_places)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.on_show.view_changed):
             signal.connect(self.forget_drawn)
@@ -88,9 +106,9 @@ class Chart(Timeline):
         self.forget_scaled(self.scale)
 
     def forget_scaled(self, before: TimeScale) -> None:
-        """The scale was another one; scrolled sideways, links keep their form."""
+        """The scale was another one; links keep their form, stretched until zooming pauses."""
         if before.pixels != self.scale.pixels:
-            self._forget_paths()
+            self._zoomed.start()
         self._bars.clear()
         self._is_steady = False
         self._sheet = self._sheet_key = None
@@ -98,6 +116,7 @@ class Chart(Timeline):
     def _forget_paths(self) -> None:
         self._paths.clear()
         self._anchor = self.scale
+        self.viewport().update()
 
     def _forget_places(self) -> None:
         """Rows are elsewhere; what each of them shows is not another."""
@@ -191,9 +210,9 @@ class Chart(Timeline):
         """A bar in words."""
         return words_of(self.desk, task_id)
 
-    def links_on_screen(self) -> list[tuple[Link, QPainterPath, bool]]:
+    def links_on_screen(self, allowance: Allowance | None = None) -> list[tuple[Link, QPainterPath, bool]]:
         """Links of the rows on screen with their paths on the sheet, that is, as if nothing was scrolled down, and
-        whether they drive; only those that matter where all would be a thicket."""
+        whether they drive; only those that matter where all would be a thicket, and that a frame allows."""
         which = self.desk.on_show.view.links
         if which is Links.NONE or not self.desk.plan.is_whole:
             return []
@@ -201,21 +220,31 @@ class Chart(Timeline):
         found = list(self._links_of(rows))
         if which is Links.CHOSEN or (which is Links.WHEN_CLEAR and len(found) > THICKET * max(len(rows), 8)):
             chosen, links = self.desk.selected_set(), self.desk.plan.links
-            found = [k for k in found if k[0] in chosen or k[1] in chosen or self.desk.is_driving(links[k])]
-        shifted = self.scale.x(self._anchor.origin)
-        return [x for key in found if (x := self._path_of(key, shifted)) is not None]
+            found = [k for k in found if k[0] in chosen or k[1] in chosen or self._drives(links[k])]
+        kept = QTransform(self.scale.pixels / self._anchor.pixels, 0, 0, 1, self.scale.x(self._anchor.origin), 0)
+        return [x for key in found if (x := self._path_of(key, kept, allowance)) is not None]
 
-    def _path_of(self, key: LinkKey, shifted: float) -> tuple[Link, QPainterPath, bool] | None:
+    def _path_of(
+        self, key: LinkKey, kept: QTransform, allowance: Allowance | None
+    ) -> tuple[Link, QPainterPath, bool] | None:
+        """A link's path: a kept one is brought by a transformation to where the scale is now."""
         found = self._paths.get(key)
         if found is None:
+            if not self._allows(allowance):
+                return None
             before, after = self.bar_of(key[0]), self.bar_of(key[1])
             if before is None or after is None:
                 return None
             link = self.desk.plan.links[key]
             path = g.link_path(link.type, before, after)
-            path.translate(-shifted, self.verticalScrollBar().value())
-            found = self._paths[key] = (link, path, self._drives(link))
-        return (found[0], found[1].translated(shifted, 0), found[2]) if shifted else found
+            path.translate(0, self.verticalScrollBar().value())
+            path = kept.inverted()[0].map(path)
+            box = path.controlPointRect()
+            found = self._paths[key] = KeptLink(link, path, self._drives(link), box.left(), box.right())
+        wide, shift = kept.m11(), kept.dx()
+        if found.right * wide + shift < 0 or found.left * wide + shift > self.viewport().width():
+            return None
+        return found.link, found.path if kept.isIdentity() else kept.map(found.path), found.drives
 
     def _drives(self, link: Link) -> bool:
         found = self._driving.get(link.key)
@@ -249,41 +278,57 @@ class Chart(Timeline):
         desk = self.desk
         key = (self.verticalScrollBar().value(), self.gestures.hovered_link, desk.selection, id(desk.load),
                palette().name, self.viewport().size())  # fmt: skip
-        if key != self._sheet_key:
+        if key != self._sheet_key or not self._is_complete:
             self._sheet, self._sheet_key = None, key
-            self.paint_all(painter)
-            return
+            if self.gestures.drag is None:  # else the next frame will be the same
+                self._allowance.begin()
+                self._paint(painter, self._allowance)
+                return
         if self._sheet is None:
             ratio = self.viewport().devicePixelRatioF()
             sheet = QPixmap(self.viewport().size() * ratio)
             sheet.setDevicePixelRatio(ratio)
             inner = QPainter(sheet)
-            self.paint_all(inner)
+            self._paint(inner, None)
             inner.end()
             self._sheet = sheet
         painter.drawPixmap(0, 0, self._sheet)
 
-    def paint_all(self, painter: QPainter) -> None:
-        """Everything but what the pointer adds, also for paper and pictures."""
+    def _paint(self, painter: QPainter, allowance: Allowance | None) -> None:
+        """Everything but what the pointer adds; of what was never drawn before only what a frame allows."""
+        self._is_complete = True
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         width, height = self.viewport().width(), self.viewport().height()
         painter.fillRect(0, 0, width, height, color("panel"))
         self._paint_ground(painter, width, height)
         scroll = self.verticalScrollBar().value()
-        self._paint_links(painter, scroll)
-        for index in self.visible_rows():
-            self._paint_row(painter, self.desk.rows[index], g.row_top(index, scroll))
+        rows = [(self.desk.rows[index], g.row_top(index, scroll)) for index in self.visible_rows()]
+        if self._is_steady:
+            for row, _ in rows:
+                self._prepare(row, allowance)
+        self._paint_links(painter, scroll, allowance)
+        for row, top in rows:
+            self._paint_row(painter, row, top)
         self._paint_status_date(painter, height)
         self._is_steady = True
+        if allowance is not None and not self._is_complete:
+            allowance.lacks()
 
-    def _paint_links(self, painter: QPainter, scroll: int) -> None:
+    def _allows(self, allowance: Allowance | None) -> bool:
+        """Whether one more thing may be drawn that never was; if not, this frame is not complete."""
+        if allowance is None or allowance.is_left():
+            return True
+        self._is_complete = False
+        return False
+
+    def _paint_links(self, painter: QPainter, scroll: int, allowance: Allowance | None) -> None:
         """Plain links as one drawing, then those that are broken, chosen or drive."""
         desk, hovered = self.desk, self.gestures.hovered_link
         broken = desk.load.broken_links if desk.load is not None else set()
         painter.save()
         painter.translate(0, -scroll)
         plain, heads, special = QPainterPath(), QPainterPath(), []
-        for link, path, driving in self.links_on_screen():
+        for link, path, driving in self.links_on_screen(allowance):
             if driving or link.key == hovered or link.key in broken:
                 special.append((driving, link, path))
                 continue
@@ -300,32 +345,33 @@ class Chart(Timeline):
                 paint.paint_link(painter, path, driving=driving, chosen=link.key == hovered)
         painter.restore()
 
-    def _paint_row(self, painter: QPainter, row: Row, top: float) -> None:
-        """The bars of a row, as they were drawn before as long as nothing of them is another.
-
-        While the scale or the dates change from frame to frame, keeping them would cost more than it saves.
-        """
-        if not self._is_steady:
-            painter.save()
-            painter.translate(0, top)
-            self._paint_bars(painter, row, 0.0)
-            painter.restore()
+    def _prepare(self, row: Row, allowance: Allowance | None) -> None:
+        """Keep the bars of a row as they are drawn, for as long as nothing of them is another."""
+        key = self._bars_key(row)
+        if key in self._bars or not self._allows(allowance):
             return
-        key = row.tasks or (row.task, row.task in self.desk.folded and self.desk.on_show.view.rolled_up)
-        picture = self._bars.get(key)
-        if picture is None:
-            ratio = self.viewport().devicePixelRatioF()
-            picture = QPixmap(round(self.viewport().width() * ratio), round(ROW_HEIGHT * ratio))
-            picture.setDevicePixelRatio(ratio)
-            picture.fill(Qt.GlobalColor.transparent)
-            inner = QPainter(picture)
-            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint_bars(inner, row, 0.0)
-            inner.end()
-            if len(self._bars) >= MOST_DRAWN:
-                self._bars.clear()
-            self._bars[key] = picture
-        painter.drawPixmap(QPointF(0, top), picture)
+        ratio = self.viewport().devicePixelRatioF()
+        picture = QPixmap(round(self.viewport().width() * ratio), round(ROW_HEIGHT * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        inner = QPainter(picture)
+        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_bars(inner, row, 0.0)
+        inner.end()
+        if len(self._bars) >= MOST_DRAWN:
+            del self._bars[next(iter(self._bars))]
+        self._bars[key] = picture
+
+    def _bars_key(self, row: Row) -> object:
+        return row.tasks or (row.task, row.task in self.desk.folded and self.desk.on_show.view.rolled_up)
+
+    def _paint_row(self, painter: QPainter, row: Row, top: float) -> None:
+        """The bars of a row. While the scale or the dates change from frame to frame, keeping them would cost more
+        than it saves."""
+        if not self._is_steady:
+            self._paint_bars(painter, row, top)
+        elif (picture := self._bars.get(self._bars_key(row))) is not None:
+            painter.drawPixmap(QPointF(0, top), picture)
 
     def _paint_bars(self, painter: QPainter, row: Row, top: float) -> None:
         tasks = [t for t in self.tasks_of(row) if self.desk.schedule.has(t)]
@@ -333,7 +379,8 @@ class Chart(Timeline):
             tasks.sort(key=lambda t: self.desk.schedule.dates(t).start)
             paint.paint_lane(painter, self.scale, [self._pictures.of(t) for t in tasks], top)
         elif tasks:
-            paint.paint_row(painter, self.scale, self._pictures.of(tasks[0]), top)
+            span = (0.0, float(self.viewport().width()))
+            paint.paint_row(painter, self.scale, self._pictures.of(tasks[0]), top, span)
 
     def _paint_ground(self, painter: QPainter, width: int, height: int) -> None:
         desk = self.desk
@@ -355,8 +402,7 @@ class Chart(Timeline):
             if row.task in chosen:
                 tint = faded(color("selection"), 190)
                 painter.fillRect(band, tint)
-            painter.setPen(color("rule"))
-            painter.drawLine(QPointF(0, top + ROW_HEIGHT - 1), QPointF(width, top + ROW_HEIGHT - 1))
+            painter.fillRect(QRectF(0, top + ROW_HEIGHT - 1, width, 1), color("rule"))  # a tenth of a line's time
 
     def _paint_status_date(self, painter: QPainter, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")

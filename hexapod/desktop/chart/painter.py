@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
@@ -16,6 +17,8 @@ from hexapod.schedule.schedule import TaskDates
 from hexapod.worktime.lengths import format_days
 
 PALE = 110  # opacity of work that is not done
+FLOAT_WIDTH, FLOAT_DOTS = 1.3, 4.4  # of the line that stands for float, and from one of its dots to the next
+EVERYWHERE = (-1e9, 1e9)
 
 
 @dataclass(slots=True)
@@ -40,47 +43,46 @@ def paint_axis(painter: QPainter, scale: TimeScale, width: int, height: int) -> 
     upper, lower = marks(scale, width)
     half = height // 2
     painter.fillRect(QRectF(0, 0, width, height), color("raised"))
-    painter.setFont(font(9, QFont.Weight.DemiBold))
+    rule, face = color("rule"), font(9, QFont.Weight.DemiBold)
+    painter.setPen(color("ink"))
     for mark in upper:
         x = scale.x(mark.minute)
-        painter.setPen(color("rule"))
-        painter.drawLine(QLineF(x, 0, x, half))
+        painter.fillRect(QRectF(x, 0, 1, half), rule)
         left = max(x + 5, 5.0)
         room = scale.x(mark.end) - left - 4
-        painter.setPen(color("ink"))
-        text = painter.fontMetrics().elidedText(mark.label, Qt.TextElideMode.ElideRight, int(room))
         if room > 18:
-            painter.drawText(QRectF(left, 2, room, half - 2), Qt.AlignmentFlag.AlignVCenter, text)
-    painter.setFont(font(8.5))
+            draw_text(painter, face, mark.label, QRectF(left, 2, room, half - 2))
+    painter.setPen(color("muted"))
+    face = font(8.5)
     for mark in lower:
         x = scale.x(mark.minute)
-        painter.setPen(color("rule"))
-        painter.drawLine(QLineF(x, half, x, height))
-        painter.setPen(color("muted"))
-        room = scale.x(mark.end) - x
-        if room >= painter.fontMetrics().horizontalAdvance(mark.label) + 2:
-            box = QRectF(x + 3, half, room, height - half - 2)
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, mark.label)
-    painter.setPen(color("rule"))
-    painter.drawLine(0, height - 1, width, height - 1)
+        painter.fillRect(QRectF(x, half, 1, height - half), rule)
+        wide = width_of(face, mark.label) + 2
+        if scale.x(mark.end) - x >= wide:
+            draw_text(painter, face, mark.label, QRectF(x + 3, half, wide, height - half - 2))
+    painter.fillRect(QRectF(0, height - 1, width, 1), rule)
 
 
-def paint_row(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
-    """One task: float, bar or hexagon or capsule, target, pins, label."""
+def paint_row(
+    painter: QPainter, scale: TimeScale, picture: RowPicture, top: float, span: tuple[float, float] = EVERYWHERE
+) -> None:
+    """One task: float, bar or hexagon or capsule, target, pins, label; what is not seen in the span is left out."""
+    left, right = span
     if picture.ghost is not None:
         _paint_ghost(painter, scale, picture, top)
-    if picture.is_summary:
-        _paint_summary(painter, scale, picture, top)
-        shape = g.summary_rect(scale, picture.dates, top)
-    else:
-        _paint_float(painter, scale, picture.dates, top)
-        shape = _paint_work(painter, scale, picture, top)
+    if not picture.is_summary:
+        _paint_float(painter, scale, picture.dates, top, span)
+    shape = (g.summary_rect if picture.is_summary else g.bar_rect)(scale, picture.dates, top)
+    is_seen = shape.left() - g.LABEL_MARGIN <= right and shape.right() + _label_room(picture) >= left
+    if is_seen:
+        (_paint_summary if picture.is_summary else _paint_work)(painter, scale, picture, top)
     if picture.target is not None:
         missed = picture.dates.finish > picture.target
         painter.setPen(QPen(color("brick" if missed else "muted"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(g.gate_path(scale.x(picture.target), top))
-    _paint_label(painter, picture, top, shape)
+    if is_seen:
+        _paint_label(painter, picture, top, shape)
 
 
 def paint_link(painter: QPainter, path: QPainterPath, *, driving: bool, chosen: bool) -> None:
@@ -155,19 +157,26 @@ def _paint_summary(painter: QPainter, scale: TimeScale, picture: RowPicture, top
         painter.drawRect(QRectF(rect.left() + 3, rect.bottom() + 1.5, max(2.0, rect.width() - 6), 1.5))
 
 
-def _paint_float(painter: QPainter, scale: TimeScale, dates: TaskDates, top: float) -> None:
+def _paint_float(painter: QPainter, scale: TimeScale, dates: TaskDates, top: float, span: tuple[float, float]) -> None:
     if dates.total_float <= 0:
         return
     y = top + g.BAR_TOP + g.BAR_HEIGHT / 2
     x1, x2 = scale.x(dates.finish), scale.x(dates.late_finish)
     if x2 - x1 < 3:
         return
-    pen = QPen(color("muted"), 1.3)
-    pen.setDashPattern([1.0, 2.4])
-    painter.setPen(pen)
-    painter.drawLine(QLineF(x1 + 1, y, x2, y))
-    painter.setPen(QPen(color("muted"), 1.3))
-    painter.drawLine(QLineF(x2, y - 4, x2, y + 4))
+    left, right = span
+    x1 += 1 + max(0, (left - x1) // FLOAT_DOTS) * FLOAT_DOTS  # so that the dots do not move
+    if x1 < min(x2, right):
+        painter.setPen(_float_pen(color("muted").rgba()))
+        painter.drawLine(QLineF(x1, y, min(x2, right), y))
+    painter.fillRect(QRectF(x2 - 0.65, y - 4, 1.3, 8), color("muted"))
+
+
+@cache
+def _float_pen(colour: int) -> QPen:
+    pen = QPen(QColor.fromRgba(colour), FLOAT_WIDTH)
+    pen.setDashPattern([1.0, FLOAT_DOTS / FLOAT_WIDTH - 1])
+    return pen
 
 
 def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> QRectF:
@@ -225,6 +234,12 @@ def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, top: 
         painter.drawPolygon(g.hexagon(g.bar_rect(scale, ghost, top).center(), g.HEXAGON))
     else:
         painter.drawRoundedRect(g.bar_rect(scale, ghost, top).adjusted(0.5, -1.5, -0.5, 1.5), 3, 3)
+
+
+def _label_room(picture: RowPicture) -> float:
+    """How far behind its shape the words of a task reach at most."""
+    moved = 80 if picture.moved else 0
+    return moved + (width_of(font(8, strike=picture.is_struck), picture.label) + 20 if picture.label else 20)
 
 
 def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRectF) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPixmap
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.theme.style import color
+from hexapod.plan.records import DAY
 
 SHADED_DAYS, SHADED_HOURS = 2.2, 120.0  # pixels a day from which on idle days, and idle hours, are shaded
 
@@ -38,13 +40,10 @@ class Shades:
         painter.drawTiledPixmap(box, line, QPointF(left, 0))  # a third of the time that stretching it takes
 
     def _line(self, idle: Idleness, calendar: str, width: int) -> QPixmap:
-        line = QPixmap(max(1, width), 1)
-        line.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(line)
-        scale = self._scale
+        scale, width = self._scale, max(1, width)
         find = idle.hours if scale.pixels >= SHADED_HOURS else idle.days
-        for begin, end in find(calendar, scale.minute(0), scale.minute(width)):
-            x = scale.x(begin)
-            painter.fillRect(QRectF(x, 0, scale.x(end) - x, 1), color("shade"))
-        painter.end()
-        return line
+        spans = np.array(find(calendar, scale.minute(0), scale.minute(width)), dtype=np.int64).reshape(-1, 2)
+        edges = np.clip(np.rint((spans - scale.origin) * (scale.pixels / DAY)), 0, width).astype(np.int64)
+        steps = np.bincount(edges[:, 0], minlength=width + 1) - np.bincount(edges[:, 1], minlength=width + 1)
+        pixels = np.where(np.cumsum(steps[:width]) > 0, color("shade").rgba(), 0).astype(np.uint32)
+        return QPixmap.fromImage(QImage(pixels.tobytes(), width, 1, QImage.Format.Format_ARGB32_Premultiplied))

@@ -8,6 +8,8 @@ from PyQt6.QtWidgets import QApplication, QScrollArea, QVBoxLayout, QWidget
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import clear
 
+WAIT = 40  # milliseconds until it is asked again whether the mouse is free
+
 
 class Page(QScrollArea):
     """Subclasses fill ``box`` in ``fill``; ``refresh`` calls it once, however many signals come."""
@@ -25,7 +27,7 @@ class Page(QScrollArea):
         self.box.setSpacing(3)
         self.setWidget(inner)
         self._soon = QTimer(self, singleShot=True, interval=0)
-        self._soon.timeout.connect(self.refresh_now)
+        self._soon.timeout.connect(self._refresh_if_free)
         self._place = 0  # of the page, to go back to once it is laid out
         self._stay = QTimer(self, singleShot=True, interval=0)
         self._stay.timeout.connect(lambda: self.verticalScrollBar().setValue(self._place))
@@ -33,6 +35,14 @@ class Page(QScrollArea):
     def refresh(self, *_: object) -> None:
         if self.isVisible():
             self._soon.start()
+
+    def _refresh_if_free(self) -> None:
+        """Not while the mouse is pressed: what is dragged must not wait, and nothing may move away under a click."""
+        if QApplication.mouseButtons() == Qt.MouseButton.NoButton:
+            self._soon.setInterval(0)
+            self.refresh_now()
+        else:
+            self._soon.start(WAIT)
 
     def refresh_now(self) -> None:
         """Fill the page anew; the part of it that has the keyboard has it again, and stays where it is on screen."""

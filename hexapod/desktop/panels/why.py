@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.records import LinkType
 from hexapod.schedule.reasons import Reason, ReasonKind, chain
 from hexapod.schedule.words import lag_words, limit_words
@@ -46,7 +47,7 @@ class WhyChain(QWidget):
         self.setAccessibleName("Why these dates")
         self._desk = desk
         self.task_id = task_id
-        self.steps = [_step(desk, task_id, reason) for reason in chain(desk.schedule, task_id)[:MOST]]
+        self.steps = [_step(desk, task_id, reason) for reason in chain(desk.schedule, task_id, MOST)]
         self._at = -1
         self.setAccessibleDescription("; ".join(f"{s.how} {s.what}{s.when}" for s in self.steps))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -62,7 +63,8 @@ class WhyChain(QWidget):
         painter.setPen(QPen(color("ink"), 2))
         last = len(self.steps) * STEP
         painter.drawLine(QPointF(6, 10), QPointF(6, max(10, last - STEP + 10)))
-        for i, step in enumerate(self.steps):
+        first, behind = event.rect().top() // STEP, event.rect().bottom() // STEP + 1
+        for i, step in enumerate(self.steps[first:behind], first):
             top = i * STEP
             if i == self._at:
                 painter.setPen(Qt.PenStyle.NoPen)
@@ -78,13 +80,12 @@ class WhyChain(QWidget):
 
     def _text(self, painter: QPainter, text: str, ending: str, top: float, role: str, face: QFont) -> None:
         """A line in which the text gives way where there is no room, and the ending does not."""
-        painter.setFont(face)
         painter.setPen(color(role))
         room = self.width() - LEFT - 2
-        metrics = QFontMetricsF(face)
-        left = room - metrics.horizontalAdvance(ending)
-        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, left) + ending
-        painter.drawText(QRectF(LEFT, top, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+        wide = width_of(face, ending) if ending else 0.0
+        draw_text(painter, face, text, QRectF(LEFT, top, room - wide, 18))
+        begin = LEFT + min(width_of(face, text), room - wide)
+        draw_text(painter, face, ending, QRectF(begin, top, wide + 1, 18))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._point(int(event.position().y() // STEP))

@@ -12,11 +12,13 @@ from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QStaticText, QTransform
 
 from hexapod.desktop.theme import style
 
-MOST = 8000  # texts that are kept
+MOST = 8000  # texts that are kept, and widths
 
-_Key = tuple[str, int, int]  # text, face, room
-_texts: dict[_Key, tuple[QStaticText, float]] = {}
-_seen: dict[_Key, tuple[str, float]] = {}  # what of a text there was room for, and its width
+_Key = tuple[str, int]  # what is shown, and its face
+_texts: dict[_Key, QStaticText] = {}
+_widths: dict[_Key, float] = {}
+_seen: set[_Key] = set()  # what was drawn once
+_cut: dict[tuple[str, int, int], str] = {}  # what of a text there was room for, in so many pixels
 _metrics: dict[int, QFontMetricsF] = {}
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -31,7 +33,13 @@ def metrics_of(face: QFont) -> QFontMetricsF:
 
 
 def width_of(face: QFont, text: str) -> float:
-    return metrics_of(face).horizontalAdvance(text)
+    key = (text, id(face))
+    found = _widths.get(key)
+    if found is None:
+        if len(_widths) >= MOST:
+            _widths.clear()
+        found = _widths[key] = metrics_of(face).horizontalAdvance(text)
+    return found
 
 
 def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: bool = False) -> None:
@@ -43,43 +51,44 @@ def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: 
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, _RIGHT if right else _LEFT, shown)
         return
-    key = (text, id(face), int(box.width()))
+    room = int(box.width())
+    shown = text if width_of(face, text) <= room else _elided(face, text, room)
     metrics = metrics_of(face)
+    left = box.right() - width_of(face, shown) if right else box.left()
     top = box.top() + (box.height() - metrics.height()) / 2
-    if key not in _texts and key not in _seen:
-        shown, width = _seen_first(key, metrics)
-        painter.drawText(QPointF(box.right() - width if right else box.left(), top + metrics.ascent()), shown)
+    key = (shown, id(face))
+    made = _texts.get(key)
+    if made is None and key not in _seen:
+        if len(_seen) >= MOST:
+            _seen.clear()
+        _seen.add(key)
+        painter.drawText(QPointF(left, top + metrics.ascent()), shown)
         return
-    made, width = _texts.get(key) or _laid_out(key, face)
-    painter.drawStaticText(QPointF(box.right() - width if right else box.left(), top), made)
+    painter.drawStaticText(QPointF(left, top), made or _laid_out(face, shown))
 
 
-def _seen_first(key: _Key, metrics: QFontMetricsF) -> tuple[str, float]:
-    text, _, room = key
-    shown, width = text, metrics.horizontalAdvance(text)
-    if width > room:
-        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-        width = metrics.horizontalAdvance(shown)
-    if len(_seen) >= MOST:
-        _seen.clear()
-    found = _seen[key] = (shown, width)
+def _elided(face: QFont, text: str, room: int) -> str:
+    key = (text, id(face), room)
+    found = _cut.get(key)
+    if found is None:
+        if len(_cut) >= MOST:
+            _cut.clear()
+        found = _cut[key] = metrics_of(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
     return found
 
 
-def _laid_out(key: _Key, face: QFont) -> tuple[QStaticText, float]:
-    shown, width = _seen.pop(key)
+def _laid_out(face: QFont, shown: str) -> QStaticText:
     made = QStaticText(shown)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
     made.prepare(QTransform(), face)
     if len(_texts) >= MOST:
         _texts.clear()
-    found = _texts[key] = (made, width)
-    return found
+    _texts[(shown, id(face))] = made
+    return made
 
 
 def forget_texts() -> None:
     """The faces are others: another size of text, say."""
-    _texts.clear()
-    _seen.clear()
-    _metrics.clear()
+    for kept in (_texts, _widths, _seen, _cut, _metrics):
+        kept.clear()

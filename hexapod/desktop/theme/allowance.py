@@ -1,0 +1,48 @@
+"""How long a frame may draw what was never drawn before, so that no frame is late; the rest comes with the next.
+
+What was drawn before is kept as a picture, and costs next to nothing. A jump to rows that nobody has looked at
+yet, all at once, would take longer than a screen waits: some come whole, some by name, the rest follows.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, QTimer
+
+IN_AN_EVENT, BETWEEN_EVENTS = 0.002, 0.003  # seconds; what people do takes its part of the first frame
+FOR_THE_LEAST = 0.0015  # more seconds, for the least that tells one thing from another
+
+
+class Allowance(QObject):
+    """Of one view: ``begin`` each frame, draw something new while it ``is_left``, else say that something ``lacks``."""
+
+    def __init__(self, view: QObject, again: Callable[[], None]) -> None:
+        super().__init__(view)
+        self._until = 0.0
+        self._seconds = IN_AN_EVENT
+        self._again = again
+        self.is_due = False  # whether something is not drawn yet
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._catch_up)
+
+    def begin(self) -> None:
+        self._until = time.perf_counter() + self._seconds
+        self._seconds = IN_AN_EVENT
+        self.is_due = False
+
+    def is_left(self) -> bool:
+        return time.perf_counter() < self._until
+
+    def is_left_for_the_least(self) -> bool:
+        return time.perf_counter() < self._until + FOR_THE_LEAST
+
+    def lacks(self) -> None:
+        """Something is not drawn yet: there is another frame as soon as what people do was taken in."""
+        self.is_due = True
+        self._next.start()
+
+    def _catch_up(self) -> None:
+        self._seconds = BETWEEN_EVENTS
+        self._again()
