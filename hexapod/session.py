@@ -22,7 +22,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check
 from hexapod.schedule.schedule import EMPTY, Schedule
-from hexapod.store.snapshot import Snapshot, read_snapshot, write_snapshot
+from hexapod.store.snapshot import Snapshot, keep_snapshot, read_snapshot, write_snapshot
 from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
 
 if TYPE_CHECKING:
@@ -57,6 +57,7 @@ class Session:
         self.who = account_name()
         self._is_checked = snapshot is None
         self.plan: Plan = snapshot.plan if snapshot else workspace.read_plan()
+        self._read_plan = snapshot.plan if snapshot else None
         if snapshot and snapshot.dates is not None:
             workspace.known_dates = snapshot.dates
         self.schedule: Schedule = workspace.known_dates or workspace.read_dates() or EMPTY
@@ -81,8 +82,12 @@ class Session:
         if self.is_computed and not self.workspace.read_only:
             self.workspace.write_dates(self.schedule)
         self.workspace.close()
-        if self.is_computed and not self.workspace.read_only:
+        if self.workspace.read_only:
+            return
+        if self.is_computed or self._read_plan is not self.plan:
             write_snapshot(self.workspace.path, self.plan, self.schedule)
+        else:
+            keep_snapshot(self.workspace.path)
 
     # Dates
 

@@ -38,6 +38,7 @@ from hexapod.store.schema import DATES
 LARGEST = 1_000_000_000  # bytes
 FORM = 3  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
+SIGNED = 40  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
 
 
@@ -83,15 +84,27 @@ def sign_of(workspace: Path) -> bytes:
 def write_snapshot(workspace: Path, plan: Plan, dates: Schedule | None) -> None:
     """Keep a copy of what a closed file holds; a cache that cannot be written is gone without."""
     try:
-        place = place_of(workspace)
-        place.parent.mkdir(parents=True, exist_ok=True)
-        part = place.with_suffix(".part")
-        part.write_bytes(sign_of(workspace) + encoded(plan, dates))
-        part.replace(place)
-        for old in sorted(place.parent.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
-            old.unlink()
+        _write(workspace, encoded(plan, dates))
     except OSError:
         return
+
+
+def keep_snapshot(workspace: Path) -> None:
+    """The copy that was read still tells what the file holds: only what the window remembers of itself was written."""
+    try:
+        _write(workspace, place_of(workspace).read_bytes()[SIGNED:])
+    except OSError:
+        return
+
+
+def _write(workspace: Path, data: bytes) -> None:
+    place = place_of(workspace)
+    place.parent.mkdir(parents=True, exist_ok=True)
+    part = place.with_suffix(".part")
+    part.write_bytes(sign_of(workspace) + data)
+    part.replace(place)
+    for old in sorted(place.parent.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
+        old.unlink()
 
 
 def read_snapshot(workspace: Path) -> Snapshot | None:

@@ -8,7 +8,11 @@ import unittest
 from pathlib import Path
 from unittest.mock import patch
 
+from PyQt6.QtGui import QImage
+
+from hexapod.desktop.build.cell_painter import ROW_HEIGHT
 from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.theme import allowance
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
@@ -80,6 +84,38 @@ class Large(unittest.TestCase):
         self.assertEqual((self.cell(window, 7, "links"), self.cell(window, 7, "who")), ("1", "P7"))
         self.wait_for(lambda: window.chart.links_on_screen())
         self.assertGreaterEqual(desk.schedule.dates("t7").start, desk.schedule.dates("t0").finish)
+
+    def test_what_a_frame_has_no_time_for_comes_with_the_next_ones_and_is_the_same(self) -> None:
+        window = self.open()
+        window.start()
+        desk = window.desk
+        self.wait_for(lambda: desk.load is not None and desk.load.schedule is desk.schedule)
+        views = window.grid.viewport(), window.chart.viewport()
+        allowances = window.findChildren(allowance.Allowance)
+        bar = window.grid.verticalScrollBar()
+        window.chart.show_task(f"t{SIZE // 2}")
+
+        def pictures(whole: float, least: float, later: float) -> list[QImage]:
+            """What is on screen in the middle of the plan, at first and in the end, with so much time a frame."""
+            bar.setValue(0)
+            window.grid.painter.forget()
+            window.chart.forget_drawn()
+            times = {"IN_AN_EVENT": whole, "FOR_THE_LEAST": least, "BETWEEN_EVENTS": later}
+            with patch.multiple(allowance, **times):
+                for view in views:
+                    view.grab()  # a frame in which nothing changes
+                self.wait_for(lambda: not any(a.is_due for a in allowances))
+                bar.setValue(SIZE // 2 * ROW_HEIGHT)
+                first = [view.grab().toImage() for view in views]
+                self.wait_for(lambda: not any(a.is_due for a in allowances))
+                return [*first, *(view.grab().toImage() for view in views)]
+
+        ample, scarce = pictures(60, 60, 60), pictures(-60, 120, 0.001)
+        nameless = pictures(-60, -60, 0.001)
+        for i, name in enumerate(("outline", "chart")):
+            self.assertTrue(ample[i] == ample[i + 2] == scarce[i + 2] == nameless[i + 2], name)
+            self.assertFalse(scarce[i] == ample[i], f"the first frame of the {name} has less")
+        self.assertFalse(scarce[0] == nameless[0], "names come first")
 
     def test_the_staff_of_it_is_counted_beside_the_interface(self) -> None:
         window = self.open()

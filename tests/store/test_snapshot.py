@@ -113,6 +113,29 @@ class Snapshots(unittest.TestCase):
         self.assertIn("late", session.plan.tasks)
         session.close()
 
+    def test_a_file_that_was_only_looked_at_is_opened_from_it_again(self) -> None:
+        for has_copy in (True, False):
+            if not has_copy:
+                place_of(self.path).unlink()
+            session = Session.open(self.path)  # and closed before its dates are there
+            session.workspace.set_state("folded", ["a"])
+            session.close()
+            found = self.snapshot()
+            assert found is not None and found.dates is not None
+            self.assertEqual(found.plan, self.plan)
+            self.assertEqual(
+                [found.dates.dates(t) for t in self.plan.tasks], [self.dates.dates(t) for t in self.plan.tasks]
+            )
+
+    def test_an_edit_before_the_dates_are_there_is_in_it(self) -> None:
+        session = Session.open(self.path)
+        session.apply(edits.rename(session.plan, next(iter(session.plan.tasks)), "Surveyed"))
+        plan = session.plan
+        session.close()
+        found = self.snapshot()
+        assert found is not None
+        self.assertEqual(found.plan, plan)
+
     def test_tables_that_somebody_else_wrote_into_come_first(self) -> None:
         self.sql("DELETE FROM tasks WHERE name = 'Glass'")
         self.assertIsNone(self.snapshot())

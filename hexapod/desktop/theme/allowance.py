@@ -21,16 +21,15 @@ class Allowance(QObject):
     def __init__(self, view: QObject, again: Callable[[], None]) -> None:
         super().__init__(view)
         self._until = 0.0
-        self._seconds = IN_AN_EVENT
+        self._is_between = False
         self._again = again
         self.is_due = False  # whether something is not drawn yet
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._catch_up)
 
     def begin(self) -> None:
-        self._until = time.perf_counter() + self._seconds
-        self._seconds = IN_AN_EVENT
-        self.is_due = False
+        self._until = time.perf_counter() + (BETWEEN_EVENTS if self._is_between else IN_AN_EVENT)
+        self._is_between = self.is_due = False
 
     def is_left(self) -> bool:
         return time.perf_counter() < self._until
@@ -44,5 +43,5 @@ class Allowance(QObject):
         self._next.start()
 
     def _catch_up(self) -> None:
-        self._seconds = BETWEEN_EVENTS
+        self._is_between = True
         self._again()
