@@ -46,4 +46,5 @@ class Shades:
         edges = np.clip(np.rint((spans - scale.origin) * (scale.pixels / DAY)), 0, width).astype(np.int64)
         steps = np.bincount(edges[:, 0], minlength=width + 1) - np.bincount(edges[:, 1], minlength=width + 1)
         pixels = np.where(np.cumsum(steps[:width]) > 0, color("shade").rgba(), 0).astype(np.uint32)
-        return QPixmap.fromImage(QImage(pixels.tobytes(), width, 1, QImage.Format.Format_ARGB32_Premultiplied))
+        line = QImage(pixels.tobytes(), width, 1, QImage.Format.Format_ARGB32_Premultiplied)
+        return QPixmap.fromImage(line.copy())  # which owns its pixels
