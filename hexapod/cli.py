@@ -7,6 +7,7 @@ import getpass
 import json
 import sys
 from collections.abc import Callable
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -60,6 +61,7 @@ def _parser() -> argparse.ArgumentParser:
         "--steps", type=int, metavar="N", help="steps to look for better answers, the same every time"
     )
     levelling.add_argument("--seed", type=int, default=1, metavar="N", help="another one looks in another order")
+    levelling.add_argument("--interrupt", action="store_true", help="tasks may be done in two parts where that gains")
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("check", "soundness of the plan: each check with its threshold and its rows")
@@ -225,16 +227,18 @@ def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
 def _level(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
     from hexapod.staffing.levelling.bound import argument
+    from hexapod.staffing.levelling.parting import level_in_parts
     from hexapod.staffing.levelling.proposal import level
 
-    plan = _load(options)
-    proposal = level(
-        schedule(plan),
+    proposal = (level_in_parts if options.interrupt else level)(
+        schedule(_load(options)),
         within_float=options.within_float,
         seconds=options.seconds,
         seed=options.seed,
         steps=options.steps,
     )
+    assert proposal.schedule.network is not None
+    plan = proposal.schedule.network.plan  # with the rests of what is interrupted
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
     bound = proposal.bound
     left_over = [
@@ -269,6 +273,7 @@ def _level(options: argparse.Namespace) -> None:
                     for m in proposal.moves
                 ],
                 "left_over": left_over,
+                **({"parts": [asdict(p) for p in proposal.parts]} if options.interrupt else {}),
                 "tasks": [
                     {"id": t, "start": iso(d.start), "finish": iso(d.finish)}
                     for t in outline_order(plan)
@@ -282,6 +287,8 @@ def _level(options: argparse.Namespace) -> None:
         print(f"Finish    {_spaced(proposal.finish_before)} → {_spaced(proposal.finish_after)}")
     if bound is not None and not options.within_float:
         print(argument(plan, bound, _spaced))
+    for part in proposal.parts:
+        print(f"Interrupted: {name[part.task]}, after {format_length(part.minutes)}")
     if proposal.moves:
         rows = [["Task", "From", "To", "Because of"]]
         for m in proposal.moves:

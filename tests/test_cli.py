@@ -94,6 +94,20 @@ class Commands(unittest.TestCase):
         self.file.write_bytes(write_plan(free))
         self.assertEqual(self.json_of("level", str(self.file), "--within-float")["left_over"], [], "it simply waits")
 
+    def test_tasks_are_interrupted_only_where_that_is_asked_for(self) -> None:
+        a, b, x, u, c = tasks(("a", 10 * DAY), ("b", 7 * DAY), ("x", 4 * DAY), ("u", 3 * DAY), ("c", 10 * DAY))
+        links = (Link("a", "b"), Link("x", "u"), Link("u", "c"))
+        plan = Plan.of([project(), a, b, x, u, c, *links, Resource("r", "Ada", "a0"),
+                        Assignment("a", "r"), Assignment("u", "r")])  # fmt: skip
+        self.file.write_bytes(write_plan(plan))
+        whole, found = (self.json_of("level", str(self.file), *more) for more in ((), ("--interrupt",)))
+        self.assertNotIn("parts", whole)
+        self.assertLess(found["finish_after"], whole["finish_after"])
+        (part,) = found["parts"]
+        self.assertEqual((part["task"], part["minutes"]), ("a", 4 * DAY))
+        self.assertEqual({t["id"] for t in found["tasks"]}, {*plan.tasks, part["rest"]})
+        self.assertIn("Interrupted: a, after 4 d", hexapod("level", str(self.file), "--interrupt").stdout.decode())
+
     def test_promises_and_kept_efforts_go_through_the_formats(self) -> None:
         held = replace(PLAN.tasks["a"], effort=960, keeps=Held.EFFORT)
         promised = Reservation("v", "p", "r", 0.5, MONDAY // 1440, None)

@@ -9,12 +9,13 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.background import in_background
-from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
+    from hexapod.plan.plan import Plan
     from hexapod.staffing.levelling.choosing import Choice
+    from hexapod.staffing.levelling.parts import Part
     from hexapod.staffing.levelling.placing import Scope
     from hexapod.staffing.levelling.proposal import Proposal
     from hexapod.staffing.levelling.ways_out import WayOut
@@ -26,9 +27,9 @@ MOST_WAYS = 6  # overloads left over whose ways out are worked out
 class Levelling(QObject):
     """``whole`` is the proposal with all its moves, ``left_out`` the tasks whose moves are not wanted.
 
-    What is levelled: ``only_this_project``, ``only`` a resource, and what starts from ``begin`` up to ``end``. Of the
-    proposal on show ``choices`` says who could fill its open seats, ``unfilled`` which of these are not wanted, and
-    ``ways`` what would do for what it leaves over.
+    What is levelled: ``only_this_project``, ``only`` a resource, and what starts from ``begin`` up to ``end``; with
+    ``may_part`` tasks may be interrupted. Of the proposal on show ``choices`` says who could fill its open seats,
+    ``unfilled`` which of these are not wanted, and ``ways`` what would do for what it leaves over.
     """
 
     changed = pyqtSignal()
@@ -45,6 +46,7 @@ class Levelling(QObject):
         self.only: str | None = None
         self.begin: int | None = None
         self.end: int | None = None
+        self.may_part = False
         self.choices: tuple[Choice, ...] = ()
         self.unfilled: frozenset[str] = frozenset()
         self.ways: list[list[WayOut]] = []
@@ -62,12 +64,13 @@ class Levelling(QObject):
         load = desk.load if desk.load is not None and desk.load.schedule is now else None
         self._stopped, self.is_looking = stopped, True
         self._number += 1
-        number = self._number
+        number, may_part = self._number, self.may_part
 
         def work() -> object:
+            from hexapod.staffing.levelling.parting import level_in_parts
             from hexapod.staffing.levelling.proposal import level
 
-            return level(
+            return (level_in_parts if may_part else level)(
                 now,
                 within_float=within_float,
                 seconds=seconds,
@@ -125,18 +128,32 @@ class Levelling(QObject):
         """Whether the seat of a task is to be filled with the moves."""
         self.unfilled = self.unfilled - {task} if is_filled else self.unfilled | {task}
 
-    def accepted(self) -> Edit | None:
-        """The proposal on show as one edit: its moves, and who fills the open seats."""
+    def accepted(self, way_out: Edit | None = None) -> Edit | None:
+        """The proposal on show as one edit: its moves, who fills the open seats, and a way out of what is left over."""
         from hexapod.staffing.levelling.choosing import fill
+        from hexapod.staffing.levelling.proposal import accepting
 
         proposal = self._desk.proposal
         if proposal is None:
             return None
         words = "Level within float" if proposal.within_float else "Level, finish may move"
-        held = edits.set_holds(self._desk.plan, proposal.holds, words)
         wanted = tuple(c for c in self.choices if c.task not in self.unfilled)
         seated = fill(proposal.schedule, wanted) if wanted else None
-        return held if seated is None else edits.together(words, [held, seated])
+        more = [edit for edit in (seated, way_out) if edit is not None]
+        words = words if way_out is None else f"{words}; {way_out.words}"
+        return accepting(proposal, words, [lambda plan, e=edit: e for edit in more])  # type: ignore[misc]
+
+    @property
+    def plan(self) -> Plan:
+        """The plan with the tasks that the proposal on show makes of those that it parts."""
+        proposal = self._desk.proposal
+        network = None if proposal is None else proposal.schedule.network
+        return self._desk.plan if network is None else network.plan
+
+    def part_of(self, task: str) -> Part | None:
+        """The part of the proposal that a task would be the rest of."""
+        proposals = (self._desk.proposal, self.whole)
+        return next((p for found in proposals if found is not None for p in found.parts if p.rest == task), None)
 
     def look_on(self) -> None:
         """Go on from where the proposal on show is."""

@@ -201,6 +201,41 @@ class Staff(WindowCase):
         self.wait_for(lambda: not levelling.is_looking)
         self.assertEqual(len(self.desk.proposal.overloads_after), 0)
 
+    def test_long_work_is_interrupted_where_that_is_allowed_and_stays_whole_without_its_tick(self) -> None:
+        desk, levelling, page = self.desk, self.desk.levelling, self.window.side.pages["proposal"]
+        task = {name: self.id_of(name) for name in ("Survey", "Draw", "Frames", "Glass", "Open")}
+        days = {"Survey": 10, "Draw": 7, "Frames": 4, "Glass": 3, "Open": 10}
+        for name, length in days.items():
+            desk.do(edits.set_durations(desk.plan, [task[name]], length * 480))
+            work = [Assignment(task[name], "ada")] if name in ("Survey", "Glass") else []
+            desk.do(edits.set_assignments(desk.plan, task[name], work))
+        desk.do(edits.unlink(desk.plan, list(desk.plan.links)))
+        for before, after in (("Survey", "Draw"), ("Frames", "Glass"), ("Glass", "Open")):
+            desk.do(edits.link(desk.plan, task[before], task[after]))
+        before = desk.plan
+        self.window.side.show_page("proposal")
+        desk.propose(within_float=False)
+        self.wait_for(lambda: desk.proposal is not None and not levelling.is_looking)
+        whole = desk.proposal.finish_after
+        next(b for b in page.findChildren(QCheckBox, "mayPart") if not b.property("putAway")).click()
+        self.wait_for(lambda: desk.proposal.parts and not levelling.is_looking)
+        (part,) = desk.proposal.parts
+        self.assertEqual((part.task, part.minutes), (task["Survey"], 4 * 480))
+        self.assertLess(desk.proposal.finish_after, whole)
+        self.wait_for(lambda: any(s.startswith("Interrupted after 4 d") for s in self.texts(page)))
+        self.assertEqual(len(self.chart._pictures.of(part.task).ghosts), 2, "where each part would be")
+        for is_taken in (False, True):
+            take = [b for b in page.findChildren(QCheckBox, f"take {part.rest}") if not b.property("putAway")][-1]
+            take.click()
+            QTest.qWait(10)
+            self.assertEqual(bool(desk.proposal.parts), is_taken)
+        promised = desk.proposal.finish_after
+        self.registry_run("level.accept")
+        self.assertIn(part.rest, desk.plan.tasks)
+        self.assertEqual(desk.schedule.last_finish, promised)
+        desk.undo()
+        self.assertEqual(desk.plan, before)
+
     def test_what_is_left_over_says_what_would_do(self) -> None:
         task = self.id_of("Glass")
         self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "lift", 3.0)]))

@@ -33,7 +33,7 @@ class RowPicture:
     is_limited: bool = False
     free_start: int | None = None  # before a hold
     moved: int = 0  # working minutes by which the finish moved just now
-    ghost: TaskDates | None = None
+    ghosts: tuple[TaskDates, ...] = ()  # where the task would be, and where its rest if it is interrupted
     percent: float = 0.0
     is_struck: bool = False
 
@@ -68,8 +68,8 @@ def paint_row(
 ) -> None:
     """One task: float, bar or hexagon or capsule, target, pins, label; what is not seen in the span is left out."""
     left, right = span
-    if picture.ghost is not None:
-        _paint_ghost(painter, scale, picture, top)
+    for ghost in picture.ghosts:
+        _paint_ghost(painter, scale, picture, ghost, top)
     if not picture.is_summary:
         _paint_float(painter, scale, picture.dates, top, span)
     shape = (g.summary_rect if picture.is_summary else g.bar_rect)(scale, picture.dates, top)
@@ -218,10 +218,8 @@ def _paint_hold(painter: QPainter, x: float, bar: QRectF) -> None:
     painter.fillPath(path, wedge)
 
 
-def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, top: float) -> None:
-    """Where the task would be: a dashed outline with a line from where it is."""
-    ghost = picture.ghost
-    assert ghost is not None
+def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, ghost: TaskDates, top: float) -> None:
+    """Where the task would be: a dashed outline."""
     if (ghost.start, ghost.finish) == (picture.dates.start, picture.dates.finish):
         return
     pen = QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine)
@@ -299,8 +297,8 @@ def paint_lane(painter: QPainter, scale: TimeScale, pictures: Sequence[RowPictur
     bars = [g.bar_rect(scale, p.dates, top) for p in pictures]
     boxes = g.placed_labels(bars, [width_of(face, p.label) for p in pictures])
     for picture, bar, box in zip(pictures, bars, boxes, strict=True):
-        if picture.ghost is not None:
-            _paint_ghost(painter, scale, picture, top)
+        for ghost in picture.ghosts:
+            _paint_ghost(painter, scale, picture, ghost, top)
         _paint_work(painter, scale, picture, top)
         if box is None:
             continue

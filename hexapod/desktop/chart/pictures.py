@@ -37,7 +37,10 @@ class Pictures:
         desk = self._desk
         task = desk.plan.tasks[task_id]
         schedule = desk.schedule
-        ghost = desk.ghost.dates(task_id) if desk.ghost is not None and desk.ghost.has(task_id) else None
+        shown = desk.ghost
+        parts = desk.proposal.parts if desk.proposal is not None else ()
+        would_be = (task_id, *(p.rest for p in parts if p.task == task_id))
+        ghosts = tuple(shown.dates(t) for t in would_be if shown.has(t)) if shown is not None else ()
         moved = desk.moved.get(schedule.slots[task_id])
         free = schedule.free_start
         return RowPicture(
@@ -49,7 +52,7 @@ class Pictures:
             is_limited=bool(task.limits),
             free_start=int(free[schedule.slots[task_id]]) if free is not None and task.hold else None,
             moved=moved[1] or moved[0] if moved else 0,
-            ghost=ghost,
+            ghosts=ghosts,
             percent=desk.percent(task_id),
             is_struck=desk.is_struck(task_id),
         )

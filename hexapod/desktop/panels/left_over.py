@@ -53,15 +53,13 @@ TAKE = {"capacity": "Have that many", "share": "Ask for that much", "split": "Sp
 
 def _take(desk: Desk, edit) -> None:  # type: ignore[no-untyped-def]
     """The moves of the proposal with the way out of what they leave over, as one edit."""
-    from hexapod.plan.edits import together
-
-    moves = desk.levelling.accepted()
-    if moves is not None and desk.do(together(f"{moves.words}; {edit.words}", [moves, edit])):
+    moves = desk.levelling.accepted(edit)
+    if moves is not None and desk.do(moves):
         desk.told.emit(f"{edit.words}, with the moves.", "", True)
 
 
 def overload_words(desk: Desk, over: Overload) -> str:
-    plan = desk.plan
+    plan = desk.levelling.plan
     tasks = " and ".join(f"“{plan.tasks[t].name}”" for t in over.tasks[:3])
     when = f"{dates.short_day(over.begin)} to {dates.short_day(over.end)}"
     return f"{plan.resources[over.resource].name}, {when}: {over.peak:g} asked for by {tasks}."
@@ -69,7 +67,7 @@ def overload_words(desk: Desk, over: Overload) -> str:
 
 def way_words(desk: Desk, way: WayOut) -> str:
     """What a way out is and costs."""
-    plan = desk.plan
+    plan = desk.levelling.plan
     cost = "no finish moves" if not way.later else f"a project ends {_clock_days(way.later)} later"
     when = f"from {dates.short_day(way.begin)} to {dates.short_day(way.end)}"
     name = plan.tasks[way.task].name if way.task is not None else ""
@@ -90,7 +88,7 @@ def _clock_days(minutes: int) -> str:
 
 def fill_choices(desk: Desk, box: QVBoxLayout) -> None:
     """Who would fill the open seats; each can be left open."""
-    levelling, plan = desk.levelling, desk.plan
+    levelling, plan = desk.levelling, desk.levelling.plan
     if not levelling.choices:
         return
     box.addWidget(heading("Open seats"))

@@ -99,6 +99,14 @@ class ProposalPage(Page):
         line.addWidget(more)
         line.addStretch(1)
         self.box.addLayout(line)
+        part = QCheckBox("Tasks may be interrupted")
+        part.setObjectName("mayPart")
+        part.setToolTip(
+            "A task in two parts, a day or longer each, where that ends a project sooner or leaves less over"
+        )
+        part.setChecked(self.desk.levelling.may_part)
+        part.toggled.connect(self._set_may_part)
+        self.box.addWidget(part)
         if self._is_open or self._is_narrowed:
             self._fill_narrow()
 
@@ -164,6 +172,10 @@ class ProposalPage(Page):
             levelling.only_this_project = only
             self._level_again()
 
+    def _set_may_part(self, may: bool) -> None:
+        self.desk.levelling.may_part = may
+        self._level_again()
+
     def _fill_looking(self) -> None:
         """Whether there can be a better one, and the way to it."""
         levelling, proposal = self.desk.levelling, self.desk.proposal
@@ -209,7 +221,7 @@ class ProposalPage(Page):
         finish = dates.short_day(after) if before == after else f"{dates.short_day(before)} → {dates.short_day(after)}"
         cells = (
             ("Overloads", f"{len(proposal.overloads_before)} → {len(proposal.overloads_after)}"),
-            ("Tasks moved", str(len(proposal.moves))),
+            ("Tasks moved", f"{len(proposal.moves)}{self._interrupted()}"),
             ("Last finish", finish if before != after else f"{finish}, unchanged"),
             *self._finishes(),
         )
@@ -221,6 +233,10 @@ class ProposalPage(Page):
             grid.addWidget(shown, row + 1, column, 1, 1 if i < 2 else 2)
         box.addLayout(grid)
         self.box.addWidget(frame)
+
+    def _interrupted(self) -> str:
+        count = len(self.desk.proposal.parts)
+        return f", {count} interrupted" if count else ""
 
     def _finishes(self) -> list[tuple[str, str]]:
         """Where there are several projects, the finish of each that ends at another time."""
@@ -241,25 +257,28 @@ class ProposalPage(Page):
             self.box.addWidget(ActionButton(self._registry, "level.free", text="Let the finish move"))
 
     def _fill_move(self, move) -> None:  # type: ignore[no-untyped-def]
-        plan = self.desk.plan
+        levelling = self.desk.levelling
+        part = levelling.part_of(move.task)
+        task, plan = part.task if part is not None else move.task, self.desk.plan
         frame, box = card()
-        name = LineButton(plan.tasks[move.task].name)
-        name.clicked.connect(lambda: self.desk.go_to(move.task))
+        name = LineButton(plan.tasks[task].name)
+        name.clicked.connect(lambda: self.desk.go_to(task))
         top = QHBoxLayout()
         top.addWidget(name, 1)
-        levelling = self.desk.levelling
-        if levelling.whole is not None and move.task in levelling.whole.holds:
+        if levelling.whole is not None and (part is not None or move.task in levelling.whole.holds):
             take = QCheckBox()
             take.setObjectName(f"take {move.task}")
-            take.setAccessibleName(f"Take the move of {plan.tasks[move.task].name}")
+            take.setAccessibleName(f"Take the move of {plan.tasks[task].name}")
             take.setToolTip("Take this move; without it what is left over is counted again")
             take.setChecked(move.task not in levelling.left_out)
             take.toggled.connect(lambda on, t=move.task: levelling.leave_out(t, not on))
             top.addWidget(take)
         box.addLayout(top)
+        if part is not None:
+            box.addWidget(label(f"Interrupted after {format_length(part.minutes)}; the rest", "small", wrap=True))
         box.addWidget(label(f"{dates.short_day(move.before)} → {dates.short_day(move.after)}", "attention"))
-        if move.resource and move.gives_way_to:
-            other = plan.tasks[move.gives_way_to]
+        other = levelling.plan.tasks.get(move.gives_way_to or "")
+        if move.resource and other is not None:
             who, project = plan.resources[move.resource].name, plan.projects[other.project].name
             why = f"held {format_length(move.hold)}: {who} is with “{other.name}” ({project})"
         else:

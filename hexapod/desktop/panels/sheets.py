@@ -39,7 +39,7 @@ def _entries() -> list[tuple[str, paint.RowPicture | str]]:
         ("Levelling hold: the wedge before the bar", paint.RowPicture(
             _dates(2.6, 5.6, 5.6), stream, False, free_start=DAY)),
         ("Moved just now, by how much", paint.RowPicture(_dates(1, 3.4, 3.4), stream, False, moved=960)),
-        ("Where it would be", paint.RowPicture(_dates(0.4, 2.4, 2.4), stream, False, ghost=_dates(3.4, 5.4, 5.4))),
+        ("Where it would be", paint.RowPicture(_dates(0.4, 2.4, 2.4), stream, False, ghosts=(_dates(3.4, 5.4, 5.4),))),
         ("Link; in ink where it drives the finish", "link"),
         ("Conflict: a link that only warns, and is broken", "broken"),
         ("Load, and overload with its number", "load"),

@@ -132,6 +132,7 @@ class LoadGrid(Cells):
             return
         if load.schedule is not desk.schedule:
             return  # it is being counted; who does so tells when it is there
+        from hexapod.staffing.demand import Demand
         from hexapod.staffing.load_table import load_table
         from hexapod.staffing.reserved import span_of
 
@@ -147,7 +148,9 @@ class LoadGrid(Cells):
             if proposal is None:
                 return now, None
             left = proposal.overloads_after
-            return now, load_table(proposal.schedule, plan, load.demand, left, edges, chosen, folded, by, now)
+            planned = proposal.schedule.network.plan  # with the parts that it makes of tasks
+            demand = Demand.of(proposal.schedule, planned, load.demand)
+            return now, load_table(proposal.schedule, planned, demand, left, edges, chosen, folded, by, now)
 
         self._counting.count(work, lambda found: self._take(*found))
 

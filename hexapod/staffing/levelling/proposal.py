@@ -15,7 +15,9 @@ from dataclasses import dataclass
 import numpy as np
 from msgspec.structs import replace
 
+from hexapod.plan import edits
 from hexapod.plan.changes import Changes
+from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
@@ -23,6 +25,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
 from hexapod.staffing.levelling.improving import Effort, Improver
+from hexapod.staffing.levelling.parts import Part, parted, parting
 from hexapod.staffing.levelling.placing import Ground, Placed, Scope, ground_of, movable_tasks, place_all, urgency_of
 from hexapod.staffing.overloads import Overload, overloads
 from hexapod.worktime.calendars import Ints
@@ -63,6 +66,7 @@ class Proposal:
     bound: Bound | None
     scope: Scope
     steps: int = 0
+    parts: tuple[Part, ...] = ()  # tasks that are interrupted; ``holds`` and ``schedule`` are of the plan with them
 
     @property
     def lower_bound(self) -> int | None:
@@ -149,11 +153,14 @@ def level(
 
 
 def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Proposal:
-    """A proposal without the moves of some tasks: what then moves, and what is left over, counted anew."""
+    """A proposal without the moves of some tasks: what then moves, and what is left over, counted anew. Without the
+    move of its rest a task is not parted."""
+    parts = tuple(p for p in proposal.parts if p.rest not in left_out)
+    now = parted(now, parts)
     network = now.network
     assert network is not None
     plan, demand = network.plan, Demand.of(now, network.plan)
-    holds = {t: hold for t, hold in proposal.holds.items() if t not in left_out}
+    holds = {t: hold for t, hold in proposal.holds.items() if t not in left_out and t in plan.tasks}
     after = _held(now, holds)
     known = {m.task: m for m in proposal.moves}
     moves = []
@@ -171,7 +178,13 @@ def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Pro
         schedule=after,
         finish_after=after.last_finish,
         overloads_after=tuple(overloads(after, demand)),
+        parts=parts,
     )
+
+
+def accepting(proposal: Proposal, words: str, more: Sequence[Callable[[Plan], Edit]] = ()) -> Edit:
+    """What a proposal proposes, as one edit; ``more`` is done in the plan that it leaves."""
+    return parting(words, proposal.parts, [lambda plan: edits.set_holds(plan, proposal.holds, words), *more])
 
 
 def _held(now: Schedule, holds: Mapping[str, int]) -> Schedule:

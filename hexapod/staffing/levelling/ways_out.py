@@ -17,14 +17,14 @@ from hexapod.plan import edits
 from hexapod.plan.changes import diff
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Resource, TaskKind
+from hexapod.plan.records import DAY, Resource
 from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
+from hexapod.staffing.levelling.parts import can_part, done, worked_between
 from hexapod.staffing.levelling.placing import Scope
 from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.overloads import Overload, overloads
-from hexapod.worktime.arithmetic import worked
 
 LEAST_PART = 60  # minutes: nobody parts a task for less
 MOST_PARTED = 4  # tasks of one overload that are tried in two parts
@@ -150,11 +150,9 @@ def _in_parts(after: Schedule, over: Overload) -> WayOut | None:
     """One of the tasks parted where the overload begins, and its rest put where there is room: the cheapest of them."""
     plan, found = _plan_of(after), []
     for task_id in over.tasks[:MOST_PARTED]:
-        task = plan.tasks[task_id]
-        done = math.ceil(task.minutes * task.percent / 100)  # what is begun can be interrupted, but not undone
-        minutes = max(done, _until(after, task_id, over.begin))
-        is_whole = task.kind is TaskKind.TASK and not task.repeats and not task.pinned
-        if not is_whole or not LEAST_PART <= minutes <= task.minutes - LEAST_PART:
+        minutes = worked_between(after, task_id, after.dates(task_id).start, over.begin)
+        minutes = max(done(plan.tasks[task_id]), minutes)  # what is begun can be interrupted, but not undone
+        if not can_part(plan, task_id, minutes, LEAST_PART):
             continue
         rest = edits.new_id()
         parted = edits.split_task(plan, task_id, minutes, rest)
@@ -172,15 +170,6 @@ def _in_parts(after: Schedule, over: Overload) -> WayOut | None:
 
 def _always(edit: Edit) -> Callable[[Plan], Edit]:
     return lambda plan: edit
-
-
-def _until(schedule: Schedule, task_id: str, moment: int) -> int:
-    """Working minutes of a task before a moment."""
-    network = schedule.network
-    assert network is not None
-    slot = schedule.slots[task_id]
-    pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
-    return int(worked(pool, calendar, moment) - worked(pool, calendar, int(schedule.start[slot])))
 
 
 def _later(after: Schedule, over: Overload) -> WayOut | None:
