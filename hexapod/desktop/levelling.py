@@ -79,6 +79,7 @@ class Levelling(QObject):
                 known=load.overloads if load is not None else None,
                 better=lambda found: self._better.emit(found, number),
                 is_stopped=stopped.is_set,
+                beside=seconds > 0,
             )
 
         def show(found: object) -> None:

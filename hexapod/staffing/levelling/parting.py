@@ -39,6 +39,7 @@ class Effort(NamedTuple):
     seconds: float
     steps: int | None
     seed: int
+    beside: bool = False
 
 
 def level_in_parts(
@@ -53,6 +54,7 @@ def level_in_parts(
     known: Sequence[Overload] | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
+    beside: bool = False,
 ) -> Proposal:
     """As ``level``, but tasks may be interrupted: ``parts`` of the proposal says which."""
     began = time.monotonic()
@@ -72,7 +74,7 @@ def level_in_parts(
     for i, parts in enumerate(searched if seconds else []):
         left = (began + seconds - time.monotonic()) / (len(searched) - i)
         if left > 0 and not climb.is_over():
-            climb.take(climb.tried(parts, Effort(left, steps, seed), climb.take))
+            climb.take(climb.tried(parts, Effort(left, steps, seed, beside), climb.take))
     return climb.without_idle_parts()
 
 
@@ -153,6 +155,7 @@ class _Climb:
             known=None if parts else self._known,
             better=None if better is None else lambda p: better(self._whole_plan(p, parts)),
             is_stopped=self.is_stopped,
+            beside=effort.beside,
         )
         return self._whole_plan(found, parts)
 

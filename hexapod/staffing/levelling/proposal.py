@@ -102,12 +102,14 @@ def level(
     known: Sequence[Overload] | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
+    beside: bool = False,
 ) -> Proposal:
     """A proposal for the plan of ``now``.
 
-    With ``seconds`` a search goes on that long, or until ``is_stopped``; with ``steps`` it makes so many instead, and
-    the same ones every time. ``demand`` and ``known``, its overloads, are those of the plan where they are known.
-    ``better`` is told of each better answer on the way. Holds of tasks that may move are set anew, others stay.
+    With ``seconds`` a search goes on that long, or until ``is_stopped``, ``beside`` in a process of its own; with
+    ``steps`` it makes so many instead, and the same ones every time. ``demand`` and ``known``, its overloads, are those
+    of the plan where they are known. ``better`` is told of each better answer on the way. Holds of tasks that may move
+    are set anew, others stay.
     """
     network = now.network
     assert network is not None
@@ -136,7 +138,7 @@ def level(
 
     few = len(ground.asks) <= LIST_LIMIT
     best = min((outcome(p) for p in wishes[: 3 if few else 1]), key=lambda found: found.score)
-    effort = Effort(seconds, steps, seed, is_stopped)
+    effort = Effort(seconds, steps, seed, is_stopped, beside)
     if not effort.is_any and len(ground.network.structure.order) > SEARCHED_AT_ONCE:
         return proposal(best, bound, 0)
     if effort.is_any and better is not None:
