@@ -23,6 +23,7 @@ from hexapod.session import Session
 from hexapod.store.workspace import Workspace
 
 RESOURCES, PROJECTS, ROLES = 200, 20, 12
+BETWEEN = 0.3  # seconds from one edit to the next, as a hand makes them
 START = 29_700_000 // 1440 * 1440 + 480
 AIMS = {10_000: (100.0, 100.0, 1000.0), 100_000: (1000.0, 200.0, 15_000.0)}
 
@@ -92,7 +93,7 @@ def drive(path: Path) -> dict[str, list[float]]:
     until(lambda: desk.load is not None and desk.load.schedule is desk.schedule and grid.table is not None)
     found: dict[str, list[float]] = {"edit": [], "behind": [], "level": []}
     rng, count = random.Random(3), len(desk.plan.tasks)
-    for i in range(12):
+    for i in range(40):
         before = grid.table
         task = f"t{rng.randrange(count)}"
         began = time.perf_counter()
@@ -100,6 +101,8 @@ def drive(path: Path) -> dict[str, list[float]]:
         until(lambda t=before: grid.table is not t and desk.load.schedule is desk.schedule)
         grid.viewport().repaint()
         found["edit"].append((time.perf_counter() - began) * 1000)
+        rest = time.perf_counter() + BETWEEN
+        until(lambda r=rest: time.perf_counter() > r)
     for _ in range(12):
         began = time.perf_counter()
         grid.look_at(rng.randrange(len(grid.table.rows)), rng.randrange(len(grid.table.edges) - 1))

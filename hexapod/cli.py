@@ -375,13 +375,22 @@ def _demo(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
+    import numpy as np
+
     from hexapod.schedule.engine import schedule
+    from hexapod.staffing.demand import Demand
     from hexapod.staffing.levelling.proposal import level
+    from hexapod.staffing.load_table import load_table
+    from hexapod.staffing.overloads import overloads
+    from hexapod.staffing.reserved import span_of
 
     for name in ("warm", "warm-shop"):
         plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))
-        level(schedule(plan), within_float=True)
-        level(schedule(plan), within_float=False, steps=5)
+        now = schedule(plan)
+        level(now, within_float=True)
+        level(now, within_float=False, steps=5)
+        demand = Demand.of(now, plan)
+        load_table(now, plan, demand, overloads(now, demand), np.array(span_of(now, plan)))
 
 
 def _open_window(arguments: list[str]) -> int:

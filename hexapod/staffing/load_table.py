@@ -161,12 +161,14 @@ def _kept(
         capacity = {r: capacity_by_period(schedule, plan, r, edges) / (60 * PARTS) for r in demand.resources}
         old = Kept(demand, network.timing, edges, capacity, {}, np.zeros((len(index), len(edges) - 1)))
     excess = np.zeros_like(old.excess)
+    touched: dict[int, Ints] = {}
     for resource, overs in mine.items():
         if old.overloads.get(resource) == overs:
             excess[resource] = old.excess[resource]
         else:
-            periods = _touched(overs, edges)
-            excess[resource, periods] = excess_in(schedule, demand, resource, edges, periods) / (60 * PARTS)
+            touched[resource] = _touched(overs, edges)
+    for resource, beyond in excess_in(schedule, demand, touched, edges).items():
+        excess[resource, touched[resource]] = beyond / (60 * PARTS)
     return Kept(demand, network.timing, edges, old.capacity, mine, excess)
 
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
 
 from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Schedule
-from hexapod.staffing.capacity import PARTS, Capacity
+from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand, Runs
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
@@ -31,38 +32,54 @@ class Overload:
     tasks: tuple[str, ...]
 
 
+class Asked(NamedTuple):
+    """When how much is asked of some resources, and how much there is. Those of ``resources[i]``: ``runs`` from
+    ``first[i]`` up to ``first[i + 1]``, steps of its capacity from ``steps_from[i]`` up to ``steps_to[i]``."""
+
+    resources: Ints
+    first: Ints
+    task: Ints  # slot, by run
+    runs: Runs
+    steps_from: Ints
+    steps_to: Ints
+    times: Ints
+    levels: Ints
+
+    @staticmethod
+    def of(schedule: Schedule, demand: Demand, resources: Sequence[int]) -> Asked:
+        assert schedule.network is not None
+        chosen = np.array(resources, dtype=np.int64)
+        of_row = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
+        rows = np.flatnonzero(np.isin(of_row, chosen) & (schedule.network.structure.leaf[demand.task] == 1))
+        runs = demand.runs(schedule, rows)
+        first = np.append(np.searchsorted(of_row[rows][runs.row], chosen), len(runs.row))
+        capacity = demand.capacity
+        return Asked(chosen, first, demand.task[rows][runs.row], runs, capacity.first[chosen],
+                     capacity.first[chosen + 1], capacity.times, capacity.levels)  # fmt: skip
+
+
 def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> list[Overload]:
     """Every overload, or those of some resources, by resource and time. Pauses in which nobody works do not part one
     into two."""
     network = schedule.network
     assert network is not None
-    leaf = network.structure.leaf
-    found: list[Overload] = []
-    for r, resource in enumerate(demand.resources):
-        if only is not None and resource not in only:
-            continue
-        rows = demand.of_resource(r)
-        task = demand.task[rows]
-        rows = rows[(leaf[task] == 1) & (schedule.duration[task] > 0)]
-        if not len(rows):
-            continue
-        runs = demand.runs(schedule, rows)
-        if runs.units.sum() <= demand.capacity.steps(r)[1].min():
-            continue
-        task, start, finish = demand.task[rows][runs.row], runs.start, runs.finish
-        for begin, end, level, over in _beyond(schedule, demand.capacity, r, runs):
-            within = np.flatnonzero((start < end) & (finish > begin))
-            found.append(
-                Overload(
-                    resource,
-                    int(begin),
-                    int(end),
-                    int(level) / PARTS,
-                    int(over) / PARTS,
-                    tuple(network.interning.ids[i] for i in _by_start(schedule, task[within])),
-                )
-            )
-    return found
+    chosen = [r for r, resource in enumerate(demand.resources) if only is None or resource in only]
+    asked = Asked.of(schedule, demand, chosen)
+    runs, pool, ids = asked.runs, network.timing.pool, network.interning.ids
+    found = _beyond(
+        pool, asked.first, runs.calendar, runs.start, runs.finish, runs.units, asked.steps_from, asked.steps_to,
+        asked.times, asked.levels,
+    )  # fmt: skip
+    of_run = np.repeat(np.arange(len(chosen)), np.diff(asked.first))
+    order = np.lexsort((schedule.start[asked.task], of_run))
+    into, which = _at_work(asked.first, runs.start, runs.finish, order, found[0], found[1], found[2])
+    names = [ids[slot] for slot in asked.task.tolist()]
+    who, edges, at_work = [demand.resources[r] for r in chosen], into.tolist(), which.tolist()
+    return [
+        Overload(who[r], begin, end, level / PARTS, over / PARTS,
+                 tuple(dict.fromkeys(names[k] for k in at_work[edges[i] : edges[i + 1]])))
+        for i, (r, begin, end, level, over) in enumerate(zip(*found.tolist(), strict=True))
+    ]  # fmt: skip
 
 
 def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequence[Overload]) -> list[Overload]:
@@ -91,79 +108,122 @@ def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequ
     return sorted([*kept, *again], key=lambda o: (order[o.resource], o.begin))
 
 
-def _by_start(schedule: Schedule, slots: Ints) -> list[int]:
-    """Each of them once, the first start first."""
-    return sorted(dict.fromkeys(slots.tolist()), key=lambda slot: int(schedule.start[slot]))
-
-
-def _beyond(schedule: Schedule, capacity: Capacity, resource: int, runs: Runs) -> Iterator[tuple[int, int, int, int]]:
-    """Begin, end, highest level and excess of each run beyond capacity, while that is the same."""
-    assert schedule.network is not None
-    times, levels = capacity.steps(resource)
-    for begin, end, most in zip(times, np.append(times[1:], FOREVER), levels, strict=True):
-        here = runs.within(int(begin), int(end))
-        if here.units.sum() > most:
-            found = excess_runs(
-                schedule.network.timing.pool, here.calendar, here.start, here.finish, here.units, int(most)
-            )
-            yield from zip(*(column.tolist() for column in found), strict=True)
-
-
-def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
-    """The most units asked for at one moment of a period, where that is more than there are; else 0."""
-    return max((level / PARTS for level, _ in _within(schedule, demand, resource, begin, end)), default=0.0)
-
-
-def excess_in(schedule: Schedule, demand: Demand, resource: int, edges: Ints, periods: Ints) -> Ints:
-    """Millionths of minutes beyond what there is of a resource, in some of the periods between the edges."""
-    network = schedule.network
-    assert network is not None
-    rows = demand.of_resource(resource)
-    runs = demand.runs(schedule, rows[network.structure.leaf[demand.task[rows]] == 1])
-    times, levels = demand.capacity.steps(resource)
-    found: Ints = excess_by_period(
-        network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, times, levels, edges, periods
-    )
-    return found
-
-
 @njit(cache=True, nogil=True)
-def excess_by_period(
+def _beyond(
     pool: CalendarPool,
+    first: Ints,
     calendar: Ints,
     start: Ints,
     finish: Ints,
     units: Ints,
+    steps_from: Ints,
+    steps_to: Ints,
+    times: Ints,
+    levels: Ints,
+) -> Ints:
+    """A column each run beyond capacity while that is the same: resource, begin, end, highest level, excess."""
+    found = np.empty((5, 64), dtype=np.int64)
+    count = 0
+    for r in range(len(first) - 1):
+        mine = slice(first[r], first[r + 1])
+        for k in range(steps_from[r], steps_to[r]):
+            begin = times[k]
+            end = times[k + 1] if k + 1 < steps_to[r] else FOREVER
+            s, f = np.maximum(start[mine], begin), np.minimum(finish[mine], end)
+            here = np.flatnonzero(s < f)
+            asked = units[mine][here]
+            if asked.sum() <= levels[k]:
+                continue
+            runs = excess_runs(pool, calendar[mine][here], s[here], f[here], asked, levels[k])
+            while count + len(runs[0]) > found.shape[1]:
+                wider = np.empty((5, 2 * found.shape[1]), dtype=np.int64)
+                wider[:, :count] = found[:, :count]
+                found = wider
+            for i in range(len(runs[0])):
+                found[0, count], found[1, count], found[2, count] = r, runs[0][i], runs[1][i]
+                found[3, count], found[4, count] = runs[2][i], runs[3][i]
+                count += 1
+    return found[:, :count].copy()
+
+
+@njit(cache=True, nogil=True)
+def _at_work(
+    first: Ints, start: Ints, finish: Ints, order: Ints, resource: Ints, begin: Ints, end: Ints
+) -> tuple[Ints, Ints]:
+    """For each run beyond capacity, those that are at work in it: ``which[into[i] : into[i + 1]]``, in an order."""
+    into = np.zeros(len(resource) + 1, dtype=np.int64)
+    which = np.empty(64, dtype=np.int64)
+    count = 0
+    for i in range(len(resource)):
+        for k in order[first[resource[i]] : first[resource[i] + 1]]:
+            if start[k] < end[i] and finish[k] > begin[i]:
+                if count == len(which):
+                    which = np.concatenate((which, np.empty(count, dtype=np.int64)))
+                which[count] = k
+                count += 1
+        into[i + 1] = count
+    return into, which[:count].copy()
+
+
+def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
+    """The most units asked for at one moment of a period, where that is more than there are; else 0."""
+    assert schedule.network is not None
+    if resource not in demand.resources:
+        return 0.0
+    asked = Asked.of(schedule, demand, [demand.resources.index(resource)])
+    runs = asked.runs.within(begin, end)
+    levels = _beyond(
+        schedule.network.timing.pool, np.array([0, len(runs.row)]), runs.calendar, runs.start, runs.finish, runs.units,
+        asked.steps_from, asked.steps_to, asked.times, asked.levels,
+    )[3]  # fmt: skip
+    return float(levels.max()) / PARTS if len(levels) else 0.0
+
+
+def excess_in(schedule: Schedule, demand: Demand, touched: Mapping[int, Ints], edges: Ints) -> dict[int, Ints]:
+    """Millionths of minutes beyond what there is of some resources, in some periods between the edges for each."""
+    assert schedule.network is not None
+    chosen = sorted(touched)
+    asked = Asked.of(schedule, demand, chosen)
+    runs = asked.runs
+    parts = np.cumsum([0, *(len(touched[r]) for r in chosen)])
+    periods = np.concatenate([touched[r] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
+    found = _excess_by_period(
+        schedule.network.timing.pool, asked.first, runs.calendar, runs.start, runs.finish, runs.units,
+        asked.steps_from, asked.steps_to, asked.times, asked.levels, edges, parts, periods,
+    )  # fmt: skip
+    return {r: found[parts[i] : parts[i + 1]] for i, r in enumerate(chosen)}
+
+
+@njit(cache=True, nogil=True)
+def _excess_by_period(
+    pool: CalendarPool,
+    first: Ints,
+    calendar: Ints,
+    start: Ints,
+    finish: Ints,
+    units: Ints,
+    steps_from: Ints,
+    steps_to: Ints,
     times: Ints,
     levels: Ints,
     edges: Ints,
+    parts: Ints,
     periods: Ints,
 ) -> Ints:
     found = np.zeros(len(periods), dtype=np.int64)
-    for i in range(len(periods)):
-        low, high = edges[periods[i]], edges[periods[i] + 1]
-        for k in range(len(times)):
-            begin = max(low, times[k])
-            end = min(high, times[k + 1]) if k + 1 < len(times) else high
-            here = np.flatnonzero(np.maximum(start, begin) < np.minimum(finish, end))
-            if units[here].sum() <= levels[k]:
-                continue
-            first, last = np.maximum(start[here], begin), np.minimum(finish[here], end)
-            found[i] += excess_runs(pool, calendar[here], first, last, units[here], levels[k])[3].sum()
+    for r in range(len(first) - 1):
+        mine = slice(first[r], first[r + 1])
+        for i in range(parts[r], parts[r + 1]):
+            low, high = edges[periods[i]], edges[periods[i] + 1]
+            for k in range(steps_from[r], steps_to[r]):
+                begin = max(low, times[k])
+                end = min(high, times[k + 1]) if k + 1 < steps_to[r] else high
+                s, f = np.maximum(start[mine], begin), np.minimum(finish[mine], end)
+                here = np.flatnonzero(s < f)
+                asked = units[mine][here]
+                if asked.sum() > levels[k]:
+                    found[i] += excess_runs(pool, calendar[mine][here], s[here], f[here], asked, levels[k])[3].sum()
     return found
-
-
-def _within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> Iterator[tuple[int, int]]:
-    """The highest level and the excess of each run beyond capacity within a period."""
-    network = schedule.network
-    assert network is not None
-    if resource not in demand.resources:
-        return
-    r = demand.resources.index(resource)
-    rows = demand.of_resource(r)
-    rows = rows[network.structure.leaf[demand.task[rows]] == 1]
-    for _, _, level, over in _beyond(schedule, demand.capacity, r, demand.runs(schedule, rows).within(begin, end)):
-        yield level, over
 
 
 @njit(cache=True, nogil=True)

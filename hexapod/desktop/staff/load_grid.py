@@ -5,13 +5,14 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from hexapod.desktop.counting import Counting
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
+from hexapod.desktop.staff.stamps import Stamp, stamp
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
@@ -25,6 +26,8 @@ if TYPE_CHECKING:
 NAMES, CAPACITY, CELL, ROW, HEAD = 226, 74, 62, 34, 30
 GAP = 2.0
 SAME = 0.05  # hours
+AFTER = 10  # milliseconds from new figures to what is behind them: the figures are painted first
+FULL, HATCH = Stamp(fill="petrol", opacity=95), Stamp(fill="brick", hatched=True)
 MARK = 8.0  # pixels: the corner of a cell that the selected task fills
 
 
@@ -57,6 +60,8 @@ class LoadGrid(Cells):
         self.table: LoadTable | None = None
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task
+        self._told_anew = QTimer(self, singleShot=True, interval=AFTER)
+        self._told_anew.timeout.connect(self.picked)
         desk.selection_changed.connect(self._mark)
         self._counting = Counting(self, desk)
 
@@ -164,7 +169,7 @@ class LoadGrid(Cells):
         self.set_ranges()
         self._tell()
         self._mark()
-        self.picked.emit()
+        self._told_anew.start()
 
     def _mark(self) -> None:
         """The cells that the selected task fills."""
@@ -253,8 +258,7 @@ class LoadGrid(Cells):
         if row.resource is None:
             painter.fillRect(QRectF(0, y, width, ROW), color("raised"))
             self._paint_mark(painter, QPointF(10, y + ROW / 2), row.title in self.folded)
-        painter.setPen(color("rule"))
-        painter.drawLine(QPointF(0, y + ROW - 0.5), QPointF(width, y + ROW - 0.5))
+        painter.fillRect(QRectF(0, y + ROW - 1, width, 1), color("rule"))
         face = font(9, QFont.Weight.DemiBold if row.resource is None else QFont.Weight.Normal, italic=row.is_seat)
         indent = 20 if row.resource is None else 34
         painter.setPen(color("ink"))
@@ -281,10 +285,9 @@ class LoadGrid(Cells):
     def _paint_cell(self, painter: QPainter, row: LoadRow, period: int, box: QRectF, is_current: bool) -> None:
         load, capacity = float(row.load[period]), float(row.capacity[period])
         is_over = row.is_over(period)
-        painter.setPen(QPen(color("brick" if is_over else "rule"), 1.2 if is_over else 0.8))
-        painter.setBrush(color("shade") if capacity <= 0 and not row.is_seat else color("panel"))
+        ground = "shade" if capacity <= 0 and not row.is_seat else "panel"
         if load > 0 or not row.is_seat:
-            painter.drawRoundedRect(box, 3, 3)
+            stamp(painter, box, Stamp("brick", 1.2, ground) if is_over else Stamp("rule", 0.8, ground))
         if row.is_seat and load > 0:
             painter.setPen(QPen(color("petrol"), 1.0, Qt.PenStyle.DashLine))
             painter.setBrush(faded(color("petrol"), 40))
@@ -293,13 +296,9 @@ class LoadGrid(Cells):
             self._paint_reserved(painter, row, period, box)
         elif load > 0 and not is_over:
             high = box.height() * min(1.0, load / capacity if capacity > 0 else 1.0)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(faded(color("petrol"), 95))
-            painter.drawRoundedRect(QRectF(box.left(), box.bottom() - high, box.width(), high), 3, 3)
+            stamp(painter, box, FULL, high)
         if is_over and self.mode is not Show.RESERVED:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QBrush(color("brick"), Qt.BrushStyle.BDiagPattern))
-            painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 3, 3)
+            stamp(painter, box.adjusted(1, 1, -1, -1), HATCH)
         text = self.cell_text(row, period)
         if text:
             face = font(8.5, QFont.Weight.DemiBold if is_over else QFont.Weight.Normal)
