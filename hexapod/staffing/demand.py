@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
@@ -78,8 +78,7 @@ class Demand:
 
     def runs(self, schedule: Schedule, rows: Ints) -> Runs:
         """When the work of some entries that are on leaves is done, and at what rate; a curve has several runs."""
-        names = [self.resources[i] for i in self.who[rows].tolist()]
-        calendar, start, finish = _whole_runs(schedule, self.task[rows], names)
+        calendar, start, finish = _whole_runs(schedule, self.task[rows], self.resources, self.who[rows])
         start, finish = np.maximum(start, self.begin[rows]), np.minimum(finish, self.end[rows])
         units = self.units[rows].copy()
         assert schedule.network is not None
@@ -176,8 +175,8 @@ def worked_between(pool: CalendarPool, calendar: int, start: int, finish: int) -
     return int(worked(pool, calendar, finish) - worked(pool, calendar, start))
 
 
-def _whole_runs(schedule: Schedule, slots: Ints, resources: list[str]) -> tuple[Ints, Ints, Ints]:
-    """Calendar, start and finish of assignments given by their tasks' slots and their resources."""
+def _whole_runs(schedule: Schedule, slots: Ints, resources: Sequence[str], who: Ints) -> tuple[Ints, Ints, Ints]:
+    """Calendar, start and finish of assignments given by their tasks' slots, and which of the resources does each."""
     network = schedule.network
     assert network is not None
     calendar, start, finish = network.tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
@@ -188,7 +187,7 @@ def _whole_runs(schedule: Schedule, slots: Ints, resources: list[str]) -> tuple[
         plan, timing = network.plan, network.timing
         for i in crewed:
             own = own_calendar(plan, plan.tasks[network.interning.ids[slots[i]]])
-            calendar[i] = timing.index[assignment_set(own, plan.resources[resources[i]])]
+            calendar[i] = timing.index[assignment_set(own, plan.resources[resources[who[i]]])]
             work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
             finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))
     return calendar, start, finish

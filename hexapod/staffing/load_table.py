@@ -6,7 +6,7 @@ capacity at any moment of a period is told beside it, so that a coarse period do
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -161,23 +161,26 @@ def _kept(
         capacity = {r: capacity_by_period(schedule, plan, r, edges) / (60 * PARTS) for r in demand.resources}
         old = Kept(demand, network.timing, edges, capacity, {}, np.zeros((len(index), len(edges) - 1)))
     excess = np.zeros_like(old.excess)
-    touched: dict[int, Ints] = {}
+    changed: dict[int, list[Overload]] = {}
     for resource, overs in mine.items():
         if old.overloads.get(resource) == overs:
             excess[resource] = old.excess[resource]
         else:
-            touched[resource] = _touched(overs, edges)
+            changed[resource] = overs
+    touched = _touched(changed, edges)
     for resource, beyond in excess_in(schedule, demand, touched, edges).items():
         excess[resource, touched[resource]] = beyond / (60 * PARTS)
     return Kept(demand, network.timing, edges, old.capacity, mine, excess)
 
 
-def _touched(overloads: Sequence[Overload], edges: Ints) -> Ints:
-    """The periods in which any of the overloads lies."""
-    begins = np.searchsorted(edges, [o.begin for o in overloads], side="right") - 1
-    ends = np.searchsorted(edges, [o.end for o in overloads], side="left")
-    steps = np.zeros(len(edges) + 1, dtype=np.int64)
-    np.add.at(steps, np.maximum(begins, 0), 1)
-    np.add.at(steps, np.maximum(ends, np.maximum(begins, 0)), -1)
-    found: Ints = np.flatnonzero(np.cumsum(steps)[: len(edges) - 1] > 0)
-    return found
+def _touched(overloads: Mapping[int, Sequence[Overload]], edges: Ints) -> dict[int, Ints]:
+    """By resource the periods in which any of its overloads lies."""
+    row = np.repeat(np.arange(len(overloads)), [len(found) for found in overloads.values()])
+    every = [o for found in overloads.values() for o in found]
+    begins = np.maximum(np.searchsorted(edges, [o.begin for o in every], side="right") - 1, 0)
+    ends = np.maximum(np.searchsorted(edges, [o.end for o in every], side="left"), begins)
+    steps = np.zeros((len(overloads), len(edges) + 1), dtype=np.int64)
+    np.add.at(steps, (row, begins), 1)
+    np.add.at(steps, (row, ends), -1)
+    lies = np.cumsum(steps, axis=1)[:, : len(edges) - 1] > 0
+    return {resource: np.flatnonzero(lies[i]) for i, resource in enumerate(overloads)}
