@@ -24,7 +24,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.grid import inherited
-from hexapod.staffing.levelling.profile import END, booked, clash, empty_profile
+from hexapod.staffing.levelling.profile import END, booked, empty_profile, fitted
 from hexapod.worktime.arithmetic import advance, next_working, worked
 from hexapod.worktime.calendars import Ints
 
@@ -127,9 +127,9 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
     shape = network.structure
     assert free.lag is not None
     onward: list[list[int]] = [[] for _ in range(2 * network.size)]
-    for j in range(2 * network.size):
-        for a in range(shape.into[j], shape.into[j + 1]):
-            onward[shape.source[a]].append(j)
+    targets = np.repeat(np.arange(2 * network.size), np.diff(shape.into[: 2 * network.size + 1]))
+    for source, target in zip(shape.source[: len(targets)].tolist(), targets.tolist(), strict=True):
+        onward[source].append(target)
     lag_calendars = network.lag_calendars(shape.link)
     outline = {t: i for i, t in enumerate(outline_order(network.plan))}
     rank = np.array([outline.get(t, 0) for t in network.interning.ids[: network.size]], dtype=np.int64)
@@ -281,14 +281,12 @@ def _first_fit(
     while not settled:
         settled = True
         for r, units, works in asks:
-            end = advance(pool, works, at, duration)
-            begin, until = clash(pool, works, at, end, *profiles[r], ground.most[r] - units)
-            if begin == END:
-                continue
-            last = (r, begin)
-            at, settled = next_working(pool, calendar, until), False
-            if at > latest or at >= window_end:
+            room = ground.most[r] - units
+            found, moment = fitted(pool, calendar, works, duration, at, latest, window_end, *profiles[r], room)
+            if found == END:
                 return None, None
+            if moment != END:
+                at, last, settled = found, (r, moment), len(asks) == 1
     if last is None:
         return at, None
     r, moment = last

@@ -8,7 +8,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from hexapod.worktime.arithmetic import begin_of, end_of, interval_at
+from hexapod.worktime.arithmetic import advance, begin_of, end_of, interval_at, next_working
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 BEGINNING = -(1 << 60)
@@ -41,6 +41,32 @@ def clash(
             p += 1
         p -= 1
         k += 1
+
+
+@njit(cache=True, nogil=True)
+def fitted(
+    pool: CalendarPool,
+    calendar: int,
+    works: int,
+    duration: int,
+    at: int,
+    latest: int,
+    window_end: int,
+    times: Ints,
+    levels: Ints,
+    room: int,
+) -> tuple[int, int]:
+    """The first start from ``at`` up to ``latest`` at which a task clashes with nothing, END if there is none; and
+    where it clashed last before that, END if nowhere. ``works`` is the calendar on which the resource works."""
+    moment = END
+    while True:
+        begin, until = clash(pool, works, at, advance(pool, works, at, duration), times, levels, room)
+        if begin == END:
+            return at, moment
+        moment = begin
+        at = next_working(pool, calendar, until)
+        if at > latest or at >= window_end:
+            return END, moment
 
 
 @njit(cache=True, nogil=True)
