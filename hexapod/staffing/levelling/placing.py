@@ -154,7 +154,8 @@ def urgency_of(ground: Ground) -> Ints:
     cannot move, with what it waits for, comes before all."""
     network = ground.network
     plan, n = network.plan, network.size
-    wish = [(plan.projects[t.project].priority, t.priority) for t in plan.tasks.values()]
+    priorities = {p.id: p.priority for p in plan.projects.values()}
+    wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
     places = {w: i for i, w in enumerate(sorted(set(wish), reverse=True))}
     found = np.full(2 * n, len(places) + 1, dtype=np.int64)
     slots = network.interning.slots

@@ -88,6 +88,7 @@ class _Outcome:
     placed: Placed
     left: tuple[Overload, ...]
     last_finish: int
+    after: Schedule
 
 
 def level(
@@ -129,7 +130,7 @@ def level(
         left = tuple(overloads(after, demand))
         excess = sum(o.excess for o in left)
         finishes = float(sum(f for f in after.project_finish.values() if f is not None))
-        return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0)
+        return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0, after)
 
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
         if best.left and bound is not None and bound.at > best.last_finish:
@@ -193,8 +194,12 @@ def _held(now: Schedule, holds: Mapping[str, int]) -> Schedule:
     """The dates with these holds."""
     assert now.network is not None
     plan = now.network.plan
-    changes = Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
+    changes = _to_hold(plan, holds)
     return reschedule(now, changes.applied_to(plan), changes)
+
+
+def _to_hold(plan: Plan, holds: Mapping[str, int]) -> Changes:
+    return Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
 
 
 def _moved(now: Schedule, after: Schedule) -> list[int]:
@@ -247,7 +252,11 @@ def _proposal(
     plan, ids, placed = network.plan, network.interning.ids, best.placed
     wanted = {ids[i]: int(placed.holds[i]) for i in np.flatnonzero(network.structure.leaf)}
     holds = {t: hold for t, hold in wanted.items() if plan.tasks[t].hold != hold}
-    after = _held(now, holds)
+    after = best.after
+    assert after.network is not None
+    after = dataclasses.replace(
+        after, network=dataclasses.replace(after.network, plan=_to_hold(plan, holds).applied_to(plan))
+    )
     moves = []
     for i in _moved(now, after):
         resource, blocker = placed.because.get(i, (None, None))
