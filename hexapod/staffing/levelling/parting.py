@@ -18,6 +18,7 @@ from typing import NamedTuple
 import numpy as np
 
 from hexapod.errors import HexapodError
+from hexapod.plan.outline import outline_order
 from hexapod.plan.records import LimitKind, Task
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
@@ -25,6 +26,7 @@ from hexapod.staffing.levelling.parts import Part, can_part, parted, worked_betw
 from hexapod.staffing.levelling.placing import Scope
 from hexapod.staffing.levelling.proposal import SEARCHED_AT_ONCE, Proposal, level, without
 from hexapod.staffing.overloads import Overload
+from hexapod.worktime.calendars import Ints
 
 LEAST_PART = 480  # minutes: nobody is sent from one work to another for less than a day of either
 MOST_TRIED, TRIAL_STEPS = 40, 200  # parts, and steps for each, where neither time nor steps are given
@@ -192,7 +194,9 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
     assert network is not None and free is not None
     plan, ids = network.plan, network.interning.ids
     parted_already = {name for p in best.parts for name in (p.task, p.rest)}
-    sharing = _sharing(after)
+    rank = np.zeros(network.size, dtype=np.int64)  # slots are numbered as the plan happens to be stored
+    rank[[network.interning.slots[t] for t in outline_order(plan)]] = np.arange(len(plan.tasks))
+    sharing = _sharing(after, rank)
 
     def part_of(slot: int, since: int, moment: int) -> Part | None:
         task = ids[slot]
@@ -202,13 +206,12 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
         return Part.of(task, minutes) if can_part(plan, task, minutes, LEAST_PART) else None
 
     for over in best.overloads_after:
-        for task in over.tasks:
-            slot = network.interning.slots[task]
+        for slot in sorted((network.interning.slots[t] for t in over.tasks), key=lambda s: (after.start[s], rank[s])):
             found = part_of(slot, int(after.start[slot]), over.begin)
             if found is not None:
                 yield found
     waiting = np.flatnonzero((network.structure.leaf == 1) & (network.tasks.hold > 0))
-    order = np.lexsort((waiting, after.start[waiting], after.total_float[waiting]))
+    order = np.lexsort((rank[waiting], after.start[waiting], after.total_float[waiting]))
     for slot in waiting[order][:MOST_WAITING].tolist():
         could, does = int(free[slot]), int(after.start[slot])
         others = sharing(slot)
@@ -221,7 +224,7 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
         yield from itertools.islice((p for p in found_here if p is not None), MOST_OPENINGS)
 
 
-def _sharing(after: Schedule) -> Callable[[int], list[int]]:
+def _sharing(after: Schedule, rank: Ints) -> Callable[[int], list[int]]:
     """Which other leaves ask for a resource that a leaf asks for, by slot, in the order of their starts."""
     network = after.network
     assert network is not None
@@ -234,7 +237,7 @@ def _sharing(after: Schedule) -> Callable[[int], list[int]]:
 
     def others(slot: int) -> list[int]:
         found = {o for r in asks.get(slot, ()) for o in tasks_of[r] if network.structure.leaf[o]} - {slot}
-        return sorted(found, key=lambda o: (int(after.start[o]), o))
+        return sorted(found, key=lambda o: (int(after.start[o]), int(rank[o])))
 
     return others
 
