@@ -12,6 +12,7 @@ from bisect import bisect_left, insort
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from itertools import groupby
+from operator import attrgetter
 from typing import Any
 
 from immutables import Map
@@ -382,7 +383,9 @@ class Draft:
 def _by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
     kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
     for kind, found in groupby(records, type):
-        kinds[KIND_OF[kind]].update((record.key, record) for record in found)  # type: ignore[attr-defined]
+        of_kind = list(found)
+        is_by_id = hasattr(kind, "id")  # then that is its key, and read much faster
+        kinds[KIND_OF[kind]].update(zip(map(attrgetter("id" if is_by_id else "key"), of_kind), of_kind, strict=True))
     return kinds
 
 
