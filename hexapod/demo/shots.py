@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 SIZE = (1280, 800)
@@ -40,10 +41,18 @@ def take_shots(folder: Path) -> None:
                 prepare(window)
                 for _ in range(6):
                     QApplication.processEvents()
+                _wait_for(partial(_is_drawn, window))
                 window.grab().save(str(folder / f"{name}-{theme}.png"))
                 getattr(window, "after_shot", lambda: None)()
                 window.after_shot = lambda: None
             window.close()
+
+
+def _is_drawn(window) -> bool:  # type: ignore[no-untyped-def]
+    """Whether nothing is left to later frames."""
+    from hexapod.desktop.theme.allowance import Allowance
+
+    return not any(a.is_due and a.view.isVisible() for a in window.findChildren(Allowance))
 
 
 def _build(window) -> None:  # type: ignore[no-untyped-def]

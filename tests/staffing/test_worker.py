@@ -48,7 +48,7 @@ class Worker(unittest.TestCase):
         self.now = schedule(self.plan)
 
     def test_it_finds_what_is_found_without_it(self) -> None:
-        for within, seed in ((False, 1), (False, 2), (True, 3)):
+        for within, seed in ((False, 2), (True, 3)):
             here, beside = (level(self.now, within_float=within, steps=150, seed=seed, beside=b) for b in (False, True))
             same = [(p.holds, p.moves, p.steps, p.bound, p.finish_after) for p in (here, beside)]
             self.assertEqual(*same)

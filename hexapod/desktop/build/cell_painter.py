@@ -144,6 +144,7 @@ class RowPainter:
                 painter.fillRect(cell.adjusted(1, 1, -1, -1), color("shade"))
             if column == at:
                 painter.setPen(QPen(color("petrol"), 1.4))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(cell.adjusted(1, 1, -2, -2))
             if line is None:
                 self._paint_hint(painter, cell, row, column)

@@ -83,8 +83,7 @@ class WhyChain(QWidget):
         painter.setPen(color(role))
         room = self.width() - LEFT - 2
         wide = width_of(face, ending) if ending else 0.0
-        draw_text(painter, face, text, QRectF(LEFT, top, room - wide, 18))
-        begin = LEFT + min(width_of(face, text), room - wide)
+        begin = LEFT + draw_text(painter, face, text, QRectF(LEFT, top, room - wide, 18))
         draw_text(painter, face, ending, QRectF(begin, top, wide + 1, 18))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QWidget
 
 IN_AN_EVENT, BETWEEN_EVENTS = 0.002, 0.003  # seconds; what people do takes its part of the first frame
 FOR_THE_LEAST = 0.0015  # more seconds, for the least that tells one thing from another
@@ -18,8 +19,9 @@ FOR_THE_LEAST = 0.0015  # more seconds, for the least that tells one thing from 
 class Allowance(QObject):
     """Of one view: ``begin`` each frame, draw something new while it ``is_left``, else say that something ``lacks``."""
 
-    def __init__(self, view: QObject, again: Callable[[], None]) -> None:
+    def __init__(self, view: QWidget, again: Callable[[], None]) -> None:
         super().__init__(view)
+        self.view = view
         self._until = 0.0
         self._is_between = False
         self._again = again

@@ -42,19 +42,20 @@ def width_of(face: QFont, text: str) -> float:
     return found
 
 
-def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: bool = False) -> None:
-    """One line in the middle of a box, its end left out where there is no room. In the painter's pen."""
+def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: bool = False) -> float:
+    """One line in the middle of a box, in the painter's pen, its end left out where there is no room; its width."""
     if not text or box.width() < 4:
-        return
+        return 0.0
     painter.setFont(face)
     if style.is_on_paper():  # there text has to stay text
         shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
         painter.drawText(box, _RIGHT if right else _LEFT, shown)
-        return
+        return float(painter.fontMetrics().horizontalAdvance(shown))
     room = int(box.width())
     shown = text if width_of(face, text) <= room else _elided(face, text, room)
     metrics = metrics_of(face)
-    left = box.right() - width_of(face, shown) if right else box.left()
+    wide = width_of(face, shown)
+    left = box.right() - wide if right else box.left()
     top = box.top() + (box.height() - metrics.height()) / 2
     key = (shown, id(face))
     made = _texts.get(key)
@@ -63,8 +64,9 @@ def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: 
             _seen.clear()
         _seen.add(key)
         painter.drawText(QPointF(left, top + metrics.ascent()), shown)
-        return
+        return wide
     painter.drawStaticText(QPointF(left, top), made or _laid_out(face, shown))
+    return wide
 
 
 def _elided(face: QFont, text: str, room: int) -> str:
