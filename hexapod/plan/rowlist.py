@@ -68,12 +68,13 @@ class Outline:
 
     def unfolded(self, folded: Collection[str]) -> NDArray[np.bool_]:
         """Which rows lie below no folded one."""
+        if len(folded) >= len(self.summary_tasks) and self.summary_tasks <= set(folded):
+            return self.levels == 0
         at = np.fromiter(map(self.index.get, folded, repeat(-1)), np.int64, len(folded))
         at = at[at >= 0]
-        edges = np.zeros(len(self) + 1, dtype=np.int32)
-        np.add.at(edges, at + 1, 1)
-        np.add.at(edges, self.ends[at], -1)
-        return np.cumsum(edges[:-1], dtype=np.int32) == 0
+        count = len(self) + 1
+        edges = np.bincount(at + 1, minlength=count) - np.bincount(self.ends[at], minlength=count)
+        return np.cumsum(edges[: len(self)], dtype=np.int32) == 0
 
     def with_ancestors(self, kept: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """The rows that are kept or have one that is below them."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -17,8 +16,7 @@ from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 
-@dataclass(frozen=True)
-class Overload:
+class Overload(NamedTuple):
     """A run of working time in which demand exceeds capacity.
 
     ``peak`` is the highest demand in units, ``excess`` the work in minutes beyond what there is.
