@@ -42,6 +42,8 @@ Place = tuple[str, str | None]  # project, parent task or None for the top level
 LATER = ("links", "assignments", "links_at", "assigned", "used_by")  # what a large plan may be read without at first
 _reading = threading.Lock()
 
+_PLACE = attrgetter("project", "parent", "rank", "id")  # of a task, read at once
+
 
 class Plan:
     """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
@@ -122,14 +124,14 @@ class Plan:
         """
         kinds = _by_kind(records)
         children: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
-        for task in kinds["tasks"].values():
-            children[task.project, task.parent].append((task.rank, task.id))
+        for project, parent, rank, task_id in map(_PLACE, kinds["tasks"].values()):
+            children[project, parent].append((rank, task_id))
         comments_on: dict[str, list[str]] = {}
         for comment in kinds["comments"].values():
             comments_on.setdefault(comment.task, []).append(comment.id)
         plan = Plan(
             **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
-            children=Map({place: tuple(i for _, i in sorted(c)) for place, c in children.items()}),
+            children=Map({place: tuple([i for _, i in sorted(c)]) for place, c in children.items()}),
             comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
             series=Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
         )

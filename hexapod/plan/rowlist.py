@@ -30,22 +30,30 @@ class Outline:
         self.tasks: list[str] = []
         levels: list[int] = []
         ends: list[int] = []
+        above = {parent for _, parent in plan.children}
         for project in projects:
-            self._go_through(project, None, 0, levels, ends)
+            self._go_through(project, None, 0, levels, ends, above)
         self.levels: Ints = np.array(levels, dtype=np.int32)
         self.ends: Ints = np.array(ends, dtype=np.int32)
         self.index = dict(zip(self.tasks, range(len(self.tasks)), strict=True))
 
-    def _go_through(self, project: str, parent: str | None, level: int, levels: list[int], ends: list[int]) -> None:
+    def _go_through(
+        self, project: str, parent: str | None, level: int, levels: list[int], ends: list[int], above: set[str | None]
+    ) -> None:
         """What is below a row, and where the branch of each ends; no deeper than validity lets an outline be."""
-        tasks, children = self.tasks, self.plan.children
-        for task in children.get((project, parent), ()):
+        tasks, here = self.tasks, self.plan.children.get((project, parent), ())
+        if above.isdisjoint(here):
+            levels.extend([level] * len(here))
+            ends.extend(range(len(tasks) + 1, len(tasks) + len(here) + 1))
+            tasks.extend(here)
+            return
+        for task in here:
             at = len(tasks)
             tasks.append(task)
             levels.append(level)
             ends.append(at + 1)
-            if (project, task) in children:
-                self._go_through(project, task, level + 1, levels, ends)
+            if task in above:  # as good as asking for its place, and much quicker
+                self._go_through(project, task, level + 1, levels, ends, above)
                 ends[at] = len(tasks)
 
     def __len__(self) -> int:

@@ -33,12 +33,13 @@ def keys(desk: Desk) -> list[str]:
     """The keys in use in the project on show, in the order of its rows."""
     if desk.color_by == STATE:
         return [CRITICAL, NEAR, ROOM]
-    plan, shown = desk.plan, desk.on_show.project_outline().tasks
+    plan, outline = desk.plan, desk.on_show.project_outline()
     if desk.color_by == STREAM:  # rows without a stream of their own have one that came before
-        found = (plan.tasks[t] for t in shown)
-        return list(dict.fromkeys(t.stream or t.name for t in found if t.stream or t.parent is None))
+        own = [t for t in plan.tasks.values() if t.stream or t.parent is None]
+        found = sorted((outline.index[t.id], t.stream or t.name) for t in own if t.id in outline.index)
+        return list(dict.fromkeys(name for _, name in found))
     key = _KEYS.get(desk.color_by, _choice)
-    return list(dict.fromkeys(key(desk, task) for task in shown))
+    return list(dict.fromkeys(key(desk, task) for task in outline.tasks))
 
 
 def _stream(desk: Desk, task_id: str) -> str:

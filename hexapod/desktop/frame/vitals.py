@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from itertools import repeat
+
+import numpy as np
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QVBoxLayout, QWidget
 
@@ -130,8 +133,9 @@ class Vitals(QWidget):
         network = shown.network
         if network is None or desk.project not in network.projects:
             outline = desk.on_show.project_outline()
-            here = (outline.tasks[i] for i in outline.leaves.tolist())
-            leaves = [slot for t in here if (slot := shown.slots.get(t, -1)) >= 0]
+            here = map(outline.tasks.__getitem__, outline.leaves.tolist())
+            slots = np.fromiter(map(shown.slots.get, here, repeat(-1)), np.int64, len(outline.leaves))
+            leaves = slots[slots >= 0]
             return len(leaves), int(shown.critical[leaves].sum())
         mine = (network.tasks.project == network.projects.index(desk.project)) & (network.structure.leaf == 1)
         return int(mine.sum()), int(shown.critical[mine].sum())
