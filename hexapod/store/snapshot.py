@@ -113,10 +113,10 @@ def read_snapshot(workspace: Path) -> Snapshot | None:
         place = place_of(workspace)
         if place.stat().st_size > LARGEST:
             return None
-        data, sign = place.read_bytes(), sign_of(workspace)
+        data, sign = memoryview(place.read_bytes()), sign_of(workspace)  # parts of it are not copied
     except OSError:
         return None
-    return decoded(data[len(sign) :]) if data.startswith(sign) else None
+    return decoded(data[SIGNED:]) if data[:SIGNED] == sign else None
 
 
 class Snapshot(NamedTuple):
@@ -140,7 +140,7 @@ def encoded(plan: Plan, dates: Schedule | None) -> bytes:
     return zlib.crc32(packed).to_bytes(4, "little") + packed
 
 
-def decoded(data: bytes) -> Snapshot | None:
+def decoded(data: bytes | memoryview) -> Snapshot | None:
     """None if it is damaged, or of another form."""
     if len(data) > LARGEST or zlib.crc32(data[4:]) != int.from_bytes(data[:4], "little"):
         return None
