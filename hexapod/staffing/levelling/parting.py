@@ -19,11 +19,10 @@ import numpy as np
 
 from hexapod.errors import HexapodError
 from hexapod.plan.outline import outline_order
-from hexapod.plan.records import LimitKind, Task
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.parts import Part, can_part, parted, worked_between
-from hexapod.staffing.levelling.placing import Scope
+from hexapod.staffing.levelling.placing import Scope, may_touch
 from hexapod.staffing.levelling.proposal import SEARCHED_AT_ONCE, Proposal, level, without
 from hexapod.staffing.overloads import Overload
 from hexapod.worktime.calendars import Ints
@@ -200,7 +199,7 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
 
     def part_of(slot: int, since: int, moment: int) -> Part | None:
         task = ids[slot]
-        if task in parted_already or not _is_in(plan.tasks[task], scope):
+        if task in parted_already or not may_touch(plan.tasks[task], scope):
             return None
         minutes = worked_between(after, task, since, moment)
         return Part.of(task, minutes) if can_part(plan, task, minutes, LEAST_PART) else None
@@ -240,10 +239,3 @@ def _sharing(after: Schedule, rank: Ints) -> Callable[[int], list[int]]:
         return sorted(found, key=lambda o: (int(after.start[o]), int(rank[o])))
 
     return others
-
-
-def _is_in(task: Task, scope: Scope) -> bool:
-    """Whether the levelling may touch a task."""
-    is_fixed = any(limit.kind in (LimitKind.MUST_START, LimitKind.MUST_FINISH) for limit in task.limits)
-    in_projects = scope.projects is None or task.project in scope.projects
-    return not is_fixed and in_projects and (scope.tasks is None or task.id in scope.tasks)

@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from hexapod.plan.outline import outline_order
-from hexapod.plan.records import LimitKind
+from hexapod.plan.records import LimitKind, Task
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.network import Network
@@ -27,6 +27,8 @@ from hexapod.staffing.levelling.grid import inherited
 from hexapod.staffing.levelling.profile import END, booked, empty_profile, fitted
 from hexapod.worktime.arithmetic import advance, next_working, worked
 from hexapod.worktime.calendars import Ints
+
+FIXING = (LimitKind.MUST_START, LimitKind.MUST_FINISH)
 
 
 @dataclass
@@ -98,13 +100,17 @@ def movable_tasks(now: Schedule, scope: Scope) -> Ints:
         found = found * (now.start >= scope.begin)
     if scope.end is not None:
         found = found * (now.start < scope.end)
-    fixing = {LimitKind.MUST_START, LimitKind.MUST_FINISH}
     for task in network.plan.tasks.values():
-        is_elsewhere = scope.projects is not None and task.project not in scope.projects
-        is_elsewhere = is_elsewhere or (scope.tasks is not None and task.id not in scope.tasks)
-        if task.pinned or is_elsewhere or any(limit.kind in fixing for limit in task.limits):
+        if not may_touch(task, scope):
             found[network.interning.slots[task.id]] = 0
     return found
+
+
+def may_touch(task: Task, scope: Scope) -> bool:
+    """Whether a levelling may do anything to a task: it is in its scope, and neither pinned nor on a must-date."""
+    in_projects = scope.projects is None or task.project in scope.projects
+    in_scope = in_projects and (scope.tasks is None or task.id in scope.tasks)
+    return in_scope and not task.pinned and not any(limit.kind in FIXING for limit in task.limits)
 
 
 def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> Ground:
