@@ -126,7 +126,7 @@ class Window(QMainWindow):
         from hexapod.desktop.panels.paper_page import PaperPage
 
         page = PaperPage(self.desk, self.side.leave, self.drawing)
-        self.side.add_page("paper", page)
+        self.side.pages.add("paper", page)
         return page
 
     def _added(self, view: View) -> View:
@@ -264,7 +264,7 @@ class Window(QMainWindow):
         self.registry.refresh()
         self.topbar.refresh()
         self.topbar.vitals.refresh()
-        for page in self.side.pages.values():
+        for page in self.side.pages.made():
             page.refresh()
         self.desk.columns_changed.emit()  # rows and bars that were kept as they were drawn
         self.build.bar.refresh()

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
-import time
 import unittest
-from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -20,6 +18,7 @@ from hexapod.desktop.app import make_application
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.session import Session
+from tests.at_rest import settle, wait_for
 from tests.support import DAY, project
 
 _settings = tempfile.mkdtemp(prefix="hexapod-desktop-")
@@ -53,7 +52,7 @@ class WindowCase(unittest.TestCase):
         self.desk = self.window.desk
         self.desk.computed.emit()
         self.grid, self.chart = self.window.grid, self.window.chart
-        QTest.qWait(10)
+        settle()
 
     def id_of(self, name: str) -> str:
         return next(t.id for t in self.desk.plan.tasks.values() if t.name == name)
@@ -74,22 +73,16 @@ class WindowCase(unittest.TestCase):
 
     def press(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         QTest.keyClick(self.editor() or self.grid, key, modifier)
-        QTest.qWait(1)
+        settle()
 
     def go_to(self, name: str, column: int = 1) -> None:
         self.grid.go(self.desk.position[self.id_of(name)], column)
 
-    def wait_for(self, what: Callable[[], object]) -> object:
-        """Let the window work until something is there; it fails the test if it never is."""
-        give_up = time.monotonic() + 15
-        while not (found := what()):
-            self.assertLess(time.monotonic(), give_up, "waited in vain")
-            QTest.qWait(10)
-        return found
+    wait_for = staticmethod(wait_for)
 
     def texts(self, widget: QWidget) -> list[str]:
         """All that a part of the window says."""
-        QTest.qWait(5)
+        settle()
         found = [w for kind in (QLabel, QPushButton) for w in widget.findChildren(kind) if w.isVisible()]
         return [w.text() for w in found]
 
@@ -99,4 +92,4 @@ class WindowCase(unittest.TestCase):
         return notice.text()
 
 
-__all__ = ["QPoint", "QPointF", "QTest", "Qt", "WindowCase", "put_away"]
+__all__ = ["QPoint", "QPointF", "QTest", "Qt", "WindowCase", "put_away", "settle"]

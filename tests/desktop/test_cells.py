@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPush
 from hexapod.desktop.build.columns import DURATION, FIXED, NAME, shown_columns
 from hexapod.plan import edits
 from hexapod.plan.records import FieldKind, Resource
-from tests.desktop.case import QPoint, Qt, QTest, WindowCase
+from tests.desktop.case import QPoint, Qt, QTest, WindowCase, settle
 from tests.support import DAY
 
 SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
@@ -23,7 +23,7 @@ class Clipboard(WindowCase):
         if text is not None:
             QApplication.clipboard().setText(text)
         self.window.registry.qt("edit.paste").trigger()
-        QTest.qWait(5)
+        settle()
 
     def durations(self, *names: str) -> list[int | None]:
         return [self.desk.plan.tasks[self.id_of(n)].duration for n in names]
@@ -114,7 +114,7 @@ class Dragging(WindowCase):
         event_at = end
         self.grid._drag.move(_moved(event_at))
         QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
-        QTest.qWait(5)
+        settle()
 
     def test_rows_go_where_the_line_is_and_on_its_level(self) -> None:
         self.drag("Open", 0, 0)
@@ -142,7 +142,7 @@ class Columns(WindowCase):
 
     def test_columns_are_chosen_moved_and_remembered(self) -> None:
         self.window.registry.qt("look.columns").trigger()
-        QTest.qWait(20)
+        settle()
         box = self.wait_for(lambda: self.window.side.findChild(QCheckBox, "column.priority"))
         box.click()  # type: ignore[attr-defined]
         self.assertEqual(self.titles()[-1], "Priority")
@@ -157,12 +157,12 @@ class Columns(WindowCase):
 
     def test_the_name_stays_in_view_and_takes_the_mouse_while_others_are_scrolled(self) -> None:
         self.window.resize(900, 600)
-        QTest.qWait(20)
+        settle()
         frozen = self.grid._frozen
         assert frozen is not None
         self.assertFalse(frozen.isVisible())
         self.grid.horizontalScrollBar().setValue(200)
-        QTest.qWait(10)
+        settle()
         self.assertTrue(frozen.isVisible())
         row = self.desk.position[self.id_of("Draw")]
         place = frozen.visualRect(self.grid.rows.index(row, NAME)).center()
@@ -172,8 +172,8 @@ class Columns(WindowCase):
 
     def new_field(self, name: str, kind: FieldKind, **more: str) -> None:
         self.window.side.show_field(None)
-        QTest.qWait(5)
-        form = self.window.side.field_form
+        settle()
+        form = self.window.side.pages.field
         box = form.findChild(QComboBox, "fieldKind")
         box.setCurrentIndex(box.findData(kind))
         for object_name, text in {"fieldName": name, **more}.items():
@@ -182,7 +182,7 @@ class Columns(WindowCase):
             QTest.keyClicks(line, text)
         self.gives = [w.text() for w in form.findChildren(type(form._gives), "fieldGives")][-1]
         QTest.mouseClick(form.findChild(QPushButton, "formSave"), Qt.MouseButton.LeftButton)
-        QTest.qWait(5)
+        settle()
 
     def test_own_fields_are_typed_and_computed_from(self) -> None:
         self.new_field("Cost", FieldKind.MONEY)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButt
 from hexapod.desktop.build.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
 from hexapod.plan import edits
 from hexapod.plan.records import Field, FieldKind, Resource
-from tests.desktop.case import Qt, QTest, WindowCase
+from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import DAY, project
 
 
@@ -41,7 +41,7 @@ class Colours(WindowCase):
         for way, wanted in (
             ("person", {NOBODY, "MO"}), ("state", {CRITICAL, ROOM}), ("field.f", {"–", "West"}),
         ):  # fmt: skip
-            QTest.qWait(20)
+            settle()
             boxes = self.wait_for(self.boxes)
             box = boxes[-1]  # type: ignore[index]
             box.setCurrentIndex(box.findData(way))
@@ -81,7 +81,7 @@ class Elsewhere(WindowCase):
         desk.do(edits.link(desk.plan, self.id_of("Survey"), self.id_of("Frames")))
         desk.do(edits.link(desk.plan, self.id_of("Frames"), self.id_of("Glass")))
         self.go_to("Build")
-        QTest.qWait(10)
+        settle()
         self.window.registry.qt("row.project").trigger()
         menu = self.wait_for(lambda: self.window.findChild(QMenu, "moveToProject"))
         menu.actions()[0].trigger()  # type: ignore[attr-defined]
@@ -105,9 +105,10 @@ class Elsewhere(WindowCase):
         desk = self.desk
         desk.do(edits.chain(desk.plan, [self.id_of("Survey"), self.id_of("Open")]))
         desk.go_to(self.id_of("Survey"))
-        line = self.wait_for(lambda: [w for w in self.window.side.findChildren(QLineEdit, "slipBy") if w.isVisible()])
-        QTest.keyClicks(line[-1], "12 h")  # type: ignore[index]
-        QTest.keyClick(line[-1], Qt.Key.Key_Return)  # type: ignore[index]
+        settle()
+        (line,) = (w for w in self.window.side.findChildren(QLineEdit, "slipBy") if w.isVisible())
+        QTest.keyClicks(line, "12 h")
+        QTest.keyClick(line, Qt.Key.Key_Return)
         self.assertIn("1.5 d late: finish moves 1.5 d, 1 task moves", self.texts(self.window.side))
 
 

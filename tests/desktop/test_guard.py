@@ -11,7 +11,7 @@ from hexapod.desktop.build.columns import COLUMNS
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LimitKind, Resource, ResourceKind
 from hexapod.session import Session
-from tests.desktop.case import Qt, QTest, WindowCase, put_away
+from tests.desktop.case import Qt, WindowCase, put_away, settle
 from tests.support import DAY
 
 WHO = next(i for i, c in enumerate(COLUMNS) if c.id == "who")
@@ -144,8 +144,8 @@ class Guarded(WindowCase):
     def test_the_form_of_an_assignment_says_what_was_not_understood_and_keeps_it(self) -> None:
         self.desk.guard.turn(False)
         self.window.side.show_assignment(self.id_of("Survey"), "ada")
-        QTest.qWait(10)
-        form = self.window.side.assignment_form
+        settle()
+        form = self.window.side.pages.assignment
         for name, text in (("assignmentShare", "half"), ("assignmentFrom", "whenever")):
             line = form.findChild(QLineEdit, name)
             assert line is not None

@@ -21,7 +21,7 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, Link, Record, Resource, Task
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace
-from tests.desktop.case import QTest, WindowCase, put_away
+from tests.desktop.case import WindowCase, put_away, settle
 from tests.support import project
 
 SIZE = 4300  # tasks, more than are counted at once
@@ -59,10 +59,10 @@ class Large(unittest.TestCase):
         window = Window(Session.open(self.path), lambda *_: None)
         self.addCleanup(put_away, window)
         window.show()
-        QTest.qWait(5)
+        settle()
         return window
 
-    wait_for = WindowCase.wait_for
+    wait_for = staticmethod(WindowCase.wait_for)
 
     def cell(self, window: Window, row: int, column: str) -> str:
         spec = COLUMNS[COLUMN[column]]
@@ -110,8 +110,8 @@ class Large(unittest.TestCase):
                 self.wait_for(lambda: not any(a.is_due for a in allowances))
                 return [*first, *(view.grab().toImage() for view in views)]
 
-        ample, scarce = pictures(60, 60, 60), pictures(-60, 120, 0.001)
-        nameless = pictures(-60, -60, 0.001)
+        ample, scarce = pictures(60, 60, 60), pictures(-60, 120, -60)
+        nameless = pictures(-60, -60, -60)
         for i, name in enumerate(("outline", "chart")):
             self.assertTrue(ample[i] == ample[i + 2] == scarce[i + 2] == nameless[i + 2], name)
             self.assertFalse(scarce[i] == ample[i], f"the first frame of the {name} has less")

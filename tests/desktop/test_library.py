@@ -17,7 +17,7 @@ from hexapod.plan.records import LimitKind, Resource
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.engine import schedule
 from hexapod.worktime.clock import iso
-from tests.desktop.case import Qt, QTest, WindowCase
+from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import DAY, at
 
 
@@ -37,10 +37,10 @@ class Library(WindowCase):
         QTest.keyClicks(line, text)
 
     def click(self, name: str) -> None:
-        QTest.qWait(5)
+        settle()
         button = self.wait_for(lambda: [b for b in self.window.findChildren(QPushButton, name) if b.isVisible()])
         QTest.mouseClick(button[-1], Qt.MouseButton.LeftButton)  # type: ignore[index]
-        QTest.qWait(5)
+        settle()
 
     def test_every_shipped_template_is_a_plan_that_can_be_scheduled(self) -> None:
         found = templates(self.own)
@@ -113,7 +113,7 @@ class Exports(WindowCase):
         self.desk.fold(self.id_of("Build"), True)
         self.desk.set_columns(["finish", "duration"])
         self.window.registry.qt("workspace.export").trigger()
-        page = self.window.side.export
+        page = self.window.side.pages.export
         for suffix in (".csv", ".xlsx", ".txt", ".ics", ".json"):
             box = page.findChildren(QComboBox, "exportFormat")[-1]
             box.setCurrentIndex(box.findData(suffix))
@@ -132,7 +132,7 @@ class History(WindowCase):
     def click(self, name: str) -> None:
         button = self.wait_for(lambda: [b for b in self.window.findChildren(QPushButton, name) if b.isVisible()])
         QTest.mouseClick(button[-1], Qt.MouseButton.LeftButton)  # type: ignore[index]
-        QTest.qWait(10)
+        settle()
 
     def test_the_plan_of_an_earlier_day_is_read_and_a_branch_comes_back_from_it(self) -> None:
         desk = self.desk

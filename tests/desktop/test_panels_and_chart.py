@@ -10,7 +10,7 @@ from hexapod.desktop.panels.why import WhyChain
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LinkType, Resource
 from hexapod.staffing.levelling.proposal import level
-from tests.desktop.case import QPoint, QPointF, Qt, QTest, WindowCase
+from tests.desktop.case import QPoint, QPointF, Qt, QTest, WindowCase, settle
 from tests.support import DAY, at
 
 LEFT = Qt.MouseButton.LeftButton
@@ -92,14 +92,14 @@ class Proposing(Linked):
             self.desk.do(edits.assign(self.desk.plan, [self.id_of(name)], "m"))
         self.window.side.show_page("proposal")
         self.desk.show_proposal(level(self.desk.schedule, within_float=True))
-        QTest.qWait(30)
+        settle()
         said = self.texts(self.window.side.pages["proposal"])
         self.assertIn("1 → 0" if not self.desk.proposal.overloads_after else "1 → 1", said)
         self.window.registry.refresh()
         self.window.registry.qt("level.dismiss").trigger()
         self.assertIsNone(self.desk.proposal)
         self.desk.show_proposal(level(self.desk.schedule, within_float=False))
-        QTest.qWait(30)
+        settle()
         said = self.texts(self.window.side.pages["proposal"])
         self.assertTrue(any("Mo Okon is with" in t for t in said), said)
 
@@ -132,11 +132,11 @@ class OnTheChart(Linked):
     def drag(self, start: QPointF, end: QPointF, *, release: bool = True) -> None:
         view = self.chart.viewport()
         QTest.mouseMove(view, start.toPoint())
-        QTest.qWait(5)
+        settle()
         QTest.mousePress(view, LEFT, pos=start.toPoint())
         for k in range(1, 5):
             QTest.mouseMove(view, (start + (end - start) * (k / 4)).toPoint())
-            QTest.qWait(5)
+            settle()
         if release:
             QTest.mouseRelease(view, LEFT, pos=end.toPoint())
 
@@ -183,7 +183,7 @@ class OnTheChart(Linked):
             (False, True, LinkType.SF),
         ):
             QTest.mouseMove(self.chart.viewport(), self.bar("Survey").center().toPoint())
-            QTest.qWait(5)
+            settle()
             handle = geometry.finish_handle if from_finish else geometry.start_handle
             goal = self.bar("Draw")
             end = QPointF(goal.right() - 3 if at_end else goal.left() + 3, goal.center().y())
@@ -194,7 +194,7 @@ class OnTheChart(Linked):
 
     def test_a_refused_link_is_said(self) -> None:
         QTest.mouseMove(self.chart.viewport(), self.bar("Open").center().toPoint())
-        QTest.qWait(5)
+        settle()
         self.drag(geometry.finish_handle(self.bar("Open")), self.bar("Survey").center())
         self.assertIn("in a loop", self.said())
 
@@ -225,7 +225,7 @@ class OnTheChart(Linked):
 
 class Forms(WindowCase):
     def field(self, name: str) -> QLineEdit:
-        QTest.qWait(5)
+        settle()
         return next(f for f in self.window.findChildren(QLineEdit, name) if f.isVisible())
 
     def test_a_project_form_says_what_is_wrong_and_keeps_what_was_typed(self) -> None:

@@ -17,7 +17,7 @@ from hexapod.desktop.theme.style import DARK, LIGHT, apply_theme, color, is_on_p
 from hexapod.errors import BadFile, BadText
 from hexapod.plan import edits
 from hexapod.query.views import View
-from tests.desktop.case import QTest, WindowCase
+from tests.desktop.case import WindowCase, settle
 
 
 class OnPaper(WindowCase):
@@ -154,7 +154,7 @@ class OnPaper(WindowCase):
         page._columns["links"].setChecked(True)
         page._columns["who"].setChecked(True)
         page._columns["finish"].setChecked(True)
-        QTest.qWait(5)
+        settle()
         self.assertTrue(any("no room" in t for t in self.texts(page)), self.texts(page))
         page._size.setCurrentText("A3")
         path = self.folder / "panel.pdf"

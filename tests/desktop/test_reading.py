@@ -17,7 +17,7 @@ from hexapod.plan import edits
 from hexapod.plan.records import Assignment, Gap, LimitKind, LinkType, Resource
 from hexapod.query.views import PLAIN, Finished, Labels, Links, View
 from hexapod.schedule.chains import Reach
-from tests.desktop.case import QPoint, QPointF, Qt, QTest, WindowCase
+from tests.desktop.case import QPoint, QPointF, Qt, QTest, WindowCase, settle
 from tests.support import DAY, at
 
 LEFT = Qt.MouseButton.LeftButton
@@ -32,7 +32,7 @@ class Reading(WindowCase):
         self.desk.do(edits.link(self.desk.plan, order[1], self.id_of("Glass")))
         self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Open")], 0))
         self.chart.fit()
-        QTest.qWait(10)
+        settle()
 
     def drag(self, widget, start: QPointF, *by: QPoint, release: bool = True) -> None:  # type: ignore[no-untyped-def]
         place = start.toPoint()
@@ -41,10 +41,10 @@ class Reading(WindowCase):
         for step in by:
             for part in (0.5, 1.0):
                 QTest.mouseMove(widget, place + QPoint(round(step.x() * part), round(step.y() * part)))
-                QTest.qWait(5)
+                settle()
         if release:
             QTest.mouseRelease(widget, LEFT, pos=place + by[-1])
-            QTest.qWait(5)
+            settle()
 
     def bar(self, name: str) -> QRectF:
         found = self.chart.bar_of(self.id_of(name))
@@ -90,7 +90,7 @@ class Views(Reading):
         self.desk.on_show.show_view(View(query="critical", labels=Labels.NAME))
         self.window.registry.qt("view.keep").trigger()
         form = self.window.side.pages["view"]
-        QTest.qWait(30)
+        settle()
         form.first_line.setText("Critical work")
         form.findChildren(QPushButton, "formSave")[-1].click()
         self.assertTrue(any("ships with Hexapod" in t for t in self.texts(form)))
@@ -100,7 +100,7 @@ class Views(Reading):
         kept = self.desk.session.workspace.state("views")
         self.assertEqual([v["name"] for v in kept], ["Mine"])
         self.assertEqual(self.desk.on_show.views()[0].name, "Mine", "favourites come first")
-        QTest.qWait(20)
+        settle()
         self.window.registry.qt("view.forget").trigger()
         self.assertEqual((self.desk.on_show.kept, self.desk.on_show.view), ([], PLAIN))
 
@@ -473,7 +473,7 @@ class Around(Reading):
         frames = self.id_of("Frames")
         self.desk.do(edits.link(self.desk.plan, self.id_of("Survey"), frames))
         self.desk.go_to(frames)
-        inspector = self.window.side.inspector
+        inspector = self.window.side.pages.inspector
         self.wait_for(lambda: "2 d away" in self.texts(inspector))
         from hexapod.desktop.panels.slip_curve import SlipCurve
         from hexapod.schedule.slip import slip

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPlainTextEdit, QPu
 from hexapod.plan import edits
 from hexapod.plan.records import Calendar, Direction, Gap, LimitKind, TaskKind
 from hexapod.worktime.clock import day_number, iso
-from tests.desktop.case import Qt, QTest, WindowCase
+from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import DAY, at
 
 
@@ -27,17 +27,17 @@ class Panel(WindowCase):
         QTest.keyClicks(line, text)
         if enter:
             QTest.keyClick(line, Qt.Key.Key_Return)
-        QTest.qWait(5)
+        settle()
 
     def choose(self, name: str, data: object) -> None:
         box = self.part(QComboBox, name)
         box.setCurrentIndex(box.findData(data))
         box.activated.emit(box.currentIndex())
-        QTest.qWait(5)
+        settle()
 
     def click(self, name: str) -> None:
         QTest.mouseClick(self.part(QPushButton, name), Qt.MouseButton.LeftButton)
-        QTest.qWait(10)
+        settle()
 
     def inspect(self, name: str, section: str) -> None:
         self.desk.go_to(self.id_of(name))
@@ -55,7 +55,7 @@ class Settings(Panel):
         self.assertEqual(self.task("Draw").kind, TaskKind.MILESTONE)
         QTest.mouseClick(self.part(QCheckBox, "asLate"), Qt.MouseButton.LeftButton)
         self.assertTrue(self.task("Draw").as_late_as_possible)
-        QTest.qWait(10)
+        settle()
         self.choose("limitKind", LimitKind.FINISH_NO_LATER)
         self.fill("limitDate", "2026-09-10")
         (limit,) = self.task("Draw").limits
@@ -74,7 +74,7 @@ class Settings(Panel):
         QTest.keyClicks(notes, "Two layers")
         QTest.keyClick(notes, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(self.task("Draw").notes, "Two layers")
-        QTest.qWait(10)
+        settle()
         self.fill("taskTags", "glass, loan , glass")
         self.assertEqual(self.task("Draw").tags, ("glass", "loan"))
         self.fill("attachPlace", "https://example.org/plan")

@@ -14,7 +14,7 @@ from hexapod.formats.pool_text import read_skills, read_steps, skills_text, step
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, Resource, ResourceKind, Skill
 from hexapod.worktime.clock import day_number
-from tests.desktop.case import Qt, QTest, WindowCase
+from tests.desktop.case import Qt, QTest, WindowCase, settle
 
 
 def minute(year: int, month: int, day: int) -> int:
@@ -73,7 +73,7 @@ class Staff(WindowCase):
             task = self.id_of(name)
             self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "ada")]))
         self.window.show_leg("staff")
-        QTest.qWait(20)
+        settle()
         self.load = self.window.staff.grid
         self.load.setFocus()
 
@@ -83,7 +83,7 @@ class Staff(WindowCase):
 
     def key(self, key: Qt.Key) -> None:
         QTest.keyClick(self.load, key)
-        QTest.qWait(2)
+        settle()
 
     def said_behind(self) -> list[str]:
         return self.texts(self.window.staff.behind)
@@ -135,7 +135,7 @@ class Staff(WindowCase):
         for name in ("Day", "Month", "Week", "This project", "All projects"):
             button = next(b for b in self.window.staff.findChildren(QPushButton) if b.text() == name)
             button.click()
-            QTest.qWait(5)
+            settle()
             self.assertFalse(self.load.grab().isNull())
         self.assertEqual((self.load.step, self.load.mode, self.load.all_projects), (Step.WEEK, Show.HOURS, True))
         self.assertLessEqual(self.load.begin_of_period, at)
@@ -144,14 +144,14 @@ class Staff(WindowCase):
     def test_an_edit_is_in_the_grid_at_once(self) -> None:
         task = self.id_of("Draw")
         self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "bo")]))
-        QTest.qWait(10)
+        settle()
         assert self.load.table is not None
         self.assertEqual([float(r.load.sum()) for r in self.load.table.rows], [48.0, 32.0, 16.0, 0.0, 0.0])
 
     def test_an_open_seat_is_found_somebody_for_half_of_it(self) -> None:
         task = self.id_of("Glass")
         self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "role")]))
-        QTest.qWait(10)
+        settle()
         self.assertEqual(self.titles()[:2], ["Glass", "Open seats: Glass"])
         assert self.load.table is not None
         self.load.look_at(1, int(self.load.table.rows[1].load.argmax()))
@@ -159,7 +159,7 @@ class Staff(WindowCase):
         find = self.window.staff.behind.findChild(QPushButton, f"find {task}")
         assert find is not None
         find.click()
-        QTest.qWait(10)
+        settle()
         page = self.window.side.pages["seats"]
         names = [w.text() for w in page.findChildren(QPushButton) if w.objectName().startswith("fill ")]
         self.assertEqual(names, ["Bo", "Ada"], "who has time comes first")
@@ -167,7 +167,7 @@ class Staff(WindowCase):
         share = [w for w in page.findChildren(QLineEdit, "seatShare") if not w.property("putAway")][-1]
         share.setText("50 %")
         share.editingFinished.emit()
-        QTest.qWait(10)
+        settle()
         fill = [w for w in page.findChildren(QPushButton, "fill bo") if not w.property("putAway")][-1]
         fill.click()
         found = {a.resource: a.units for a in self.desk.plan.assignments_of(task)}
@@ -187,7 +187,7 @@ class Staff(WindowCase):
         self.wait_for(lambda: any(s.startswith("No arrangement ends before") for s in self.texts(page)))
         box = next(b for b in page.findChildren(QCheckBox) if b.objectName() == f"take {whole.moves[1].task}")
         box.click()
-        QTest.qWait(10)
+        settle()
         part = self.desk.proposal
         self.assertEqual([m.task for m in part.moves], [whole.moves[0].task])
         self.assertEqual(len(part.overloads_after), 1)
@@ -227,7 +227,7 @@ class Staff(WindowCase):
         for is_taken in (False, True):
             take = [b for b in page.findChildren(QCheckBox, f"take {part.rest}") if not b.property("putAway")][-1]
             take.click()
-            QTest.qWait(10)
+            settle()
             self.assertEqual(bool(desk.proposal.parts), is_taken)
         promised = desk.proposal.finish_after
         self.registry_run("level.accept")
@@ -246,7 +246,7 @@ class Staff(WindowCase):
         self.wait_for(lambda: any(s.startswith("Only 1 for “Glass”") for s in self.texts(page)))
         take = next(b for b in page.findChildren(QPushButton, "way 0 share") if not b.property("putAway"))
         take.click()
-        QTest.qWait(10)
+        settle()
         self.assertEqual(self.desk.plan.assignments[(task, "lift")].units, 1.0)
         self.assertTrue(self.desk.load is not None and not self.desk.load.overloads, "with the moves, in one edit")
         self.desk.undo()
@@ -288,11 +288,11 @@ class Staff(WindowCase):
 
     def registry_run(self, action: str) -> None:
         self.window.registry[action].run(self.window)
-        QTest.qWait(10)
+        settle()
 
     def test_the_form_keeps_what_belongs_to_a_person(self) -> None:
         self.window.side.show_resource("ada")
-        QTest.qWait(20)
+        settle()
         form = self.window.side.pages["resource"]
         for name, text in (
             ("resourceCapacity", "1, 0.5 from 2027-01-04"),

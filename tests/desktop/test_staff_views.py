@@ -13,7 +13,7 @@ from hexapod.desktop.staff.load_grid import Show
 from hexapod.formats.tables import read_table
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, Held, Project, Resource, ResourceKind
-from tests.desktop.case import QPointF, Qt, QTest, WindowCase
+from tests.desktop.case import QPointF, Qt, QTest, WindowCase, settle
 from tests.support import MONDAY
 
 
@@ -31,7 +31,7 @@ class StaffViews(WindowCase):
             self.desk.do(edits.save_resource(self.desk.plan, resource))
         self.give("Survey", "ada")
         self.window.show_leg("staff")
-        QTest.qWait(20)
+        settle()
         self.staff, self.side = self.window.staff, self.window.side
 
     def give(self, name: str, *people: str) -> None:
@@ -55,12 +55,12 @@ class StaffViews(WindowCase):
         button = self.part(QPushButton, name)
         assert isinstance(button, QPushButton)
         button.click()
-        QTest.qWait(10)
+        settle()
 
     def test_a_reservation_is_made_shown_changed_and_released(self) -> None:
         self.window.registry["staff.reserve"].run(self.window)
-        QTest.qWait(10)
-        page = self.side.reservations
+        settle()
+        page = self.side.pages.reservations
         page._who.setCurrentIndex(page._who.findData("ada"))
         page._share.setText("half")
         self.press_part("formSave")
@@ -150,7 +150,7 @@ class StaffViews(WindowCase):
 
     def test_the_guard_holds_back_what_overloads_and_lets_the_rest_through(self) -> None:
         self.window.registry["staff.guard"].run(self.window)
-        QTest.qWait(10)
+        settle()
         self.assertIn("Capacity guard is on", self.texts(self.side))
         self.give("Draw", "bo")
         self.assertEqual(self.who("Draw"), ["bo"])
@@ -169,22 +169,22 @@ class StaffViews(WindowCase):
         self.give("Frames", "ada")
         self.assertEqual(self.who("Frames"), ["ada"])
         self.window.registry["staff.guard"].run(self.window)
-        QTest.qWait(10)
+        settle()
         self.assertTrue(any("overload is there already" in s for s in self.texts(self.side)))
 
     def test_a_kept_effort_shortens_what_more_people_do_and_says_so(self) -> None:
         task = self.id_of("Survey")
         self.window.show_leg("build")
         self.desk.select((task,), task)
-        inspector = self.side.inspector
+        inspector = self.side.pages.inspector
         self.side.show_page("inspector")
         inspector.show_section("settings")
-        QTest.qWait(20)
+        settle()
         keeps = self.part(QComboBox, "taskKeeps")
         assert isinstance(keeps, QComboBox)
         keeps.setCurrentIndex(keeps.findData(Held.EFFORT))
         keeps.activated.emit(keeps.currentIndex())
-        QTest.qWait(20)
+        settle()
         self.assertTrue(any("With more people it is shorter" in s for s in self.texts(inspector)))
         self.give("Survey", "ada", "bo")
         self.assertEqual(self.desk.plan.tasks[task].duration, 480)
@@ -204,7 +204,7 @@ class StaffViews(WindowCase):
         self.window.show_leg("build")
         self.desk.select((task,), task)
         self.press_part("assignment ada")
-        form = self.side.assignment_form
+        form = self.side.pages.assignment
         form._share.setText("a bit")
         self.press_part("formSave")
         self.assertIn("“a bit” is no share", "".join(self.texts(form)))
@@ -216,7 +216,7 @@ class StaffViews(WindowCase):
         self.assertEqual((found.hours_a_day, found.curve.value), (4.0, "front"))
         self.staff.grid.set_step(type(self.staff.grid.step)("day"))
         self.window.registry["staff.its_load"].run(self.window)
-        QTest.qWait(10)
+        settle()
         grid = self.staff.grid
         self.assertEqual({r: len(p) for r, p in grid.filled.items()}, {"ada": 1}, "only the second day of two")
         assert grid.current is not None
@@ -243,7 +243,7 @@ class StaffViews(WindowCase):
 
     def test_people_come_from_a_table_and_the_directory_after_a_look(self) -> None:
         self.window.registry["staff.pool"].run(self.window)
-        QTest.qWait(10)
+        settle()
         page = self.side.pages["pool"]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "people.csv"

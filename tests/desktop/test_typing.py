@@ -8,7 +8,7 @@ from hexapod.desktop.build.cell_painter import fold_mark
 from hexapod.desktop.build.columns import DURATION, LINKS, NAME, WHO
 from hexapod.plan import edits
 from hexapod.plan.records import Resource
-from tests.desktop.case import Qt, QTest, WindowCase
+from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import DAY
 
 SHIFT, CTRL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
@@ -157,7 +157,7 @@ class DroppingRows(WindowCase):
         QTest.mousePress(grid.viewport(), Qt.MouseButton.LeftButton, pos=number)
         for part in (0.4, 0.8, 1.0):
             QTest.mouseMove(grid.viewport(), number + (onto - number) * part)
-            QTest.qWait(5)
+            settle()
         QTest.mouseRelease(grid.viewport(), Qt.MouseButton.LeftButton, pos=onto)
         self.assertEqual(self.outline(), ["Draw", "Build", "  Frames", "  Glass", "  Survey", "Open"])
 

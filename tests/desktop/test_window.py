@@ -12,7 +12,6 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from msgspec.structs import replace
 from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
 
 from hexapod.demo.museum import build_demo
@@ -20,6 +19,7 @@ from hexapod.desktop.app import Opener, copy_of, make_application
 from hexapod.desktop.window import Window
 from hexapod.query.views import View
 from hexapod.session import Session
+from tests.at_rest import settle, wait_for
 from tests.desktop.case import put_away
 
 _settings = tempfile.mkdtemp(prefix="hexapod-tests-")
@@ -47,14 +47,14 @@ class WithTheDemo(unittest.TestCase):
         window.show()
         window.desk.computed.emit()
         self.addCleanup(put_away, window)
-        QTest.qWait(20)
+        settle()
         return window
 
     def go_to(self, name: str) -> str:
         desk = self.window.desk
         task = next(t.id for t in desk.plan.tasks.values() if t.name == name)
         desk.go_to(task)
-        QTest.qWait(20)
+        settle()
         return task
 
 
@@ -93,11 +93,8 @@ class Actions(WithTheDemo):
             self.assertTrue(window.registry.qt(action.id).isEnabled(), f"{action.id} cannot be pressed")
             before = self.state()
             window.registry.qt(action.id).trigger()
-            for _ in range(100):
-                QTest.qWait(10)
-                if self.state() != before:
-                    break
-            self.assertNotEqual(self.state(), before, f"{action.id} does nothing")
+            with self.subTest(action.id):
+                wait_for(lambda before=before: self.state() != before)
             menu = QApplication.activePopupWidget()
             if isinstance(menu, QMenu):
                 menu.close()
@@ -252,7 +249,7 @@ class Looking(WithTheDemo):
 
     def test_grid_and_chart_scroll_as_one(self) -> None:
         self.window.desk.go_to(self.window.desk.rows[-1].task)
-        QTest.qWait(20)
+        settle()
         left, right = self.window.grid.verticalScrollBar(), self.window.chart.verticalScrollBar()
         self.assertEqual((left.value(), left.maximum()), (right.value(), right.maximum()))
         self.assertGreater(left.value(), 0)
@@ -274,9 +271,10 @@ class Looking(WithTheDemo):
     def test_every_page_fills_itself_in_both_themes_within_its_width(self) -> None:
         self.go_to("Case frames erected")
         for _ in range(2):
-            for name, page in self.window.side.pages.items():
+            for name in self.window.side.pages:
                 self.window.side.show_page(name)
-                QTest.qWait(10)
+                page = self.window.side.pages[name]
+                settle()
                 self.assertGreater(page.box.count(), 1, name)
                 inner = page.widget()
                 assert inner is not None

@@ -5,12 +5,13 @@ from __future__ import annotations
 import atexit
 import os
 import subprocess
-import time
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
+
+from tests import at_rest
 
 SETTLE = 90  # milliseconds in which the window takes what was pressed
 
@@ -32,16 +33,9 @@ def start_screen() -> None:
 
 
 def settle(milliseconds: int = SETTLE) -> None:
+    """Let what was pressed arrive, and the window do what follows from it."""
     QTest.qWait(milliseconds)
-
-
-def wait_for(what: Callable[[], object], seconds: float = 20.0) -> None:
-    """Let the window work until something holds; fails the test if it never does."""
-    give_up = time.monotonic() + seconds
-    while not what():
-        if time.monotonic() > give_up:
-            raise AssertionError("waited in vain")
-        QTest.qWait(20)
+    at_rest.settle()
 
 
 def focus(window: QWidget) -> None:

@@ -54,7 +54,7 @@ class Pool(Journey):
     def test_somebody_is_reserved_from_a_month_and_it_is_seen_by_week(self) -> None:
         screen.keys("ctrl+3", "ctrl+shift+r")
         who = self.field(QComboBox, "")
-        page = self.window.side.reservations
+        page = self.window.side.pages.reservations
         page._who.setCurrentIndex(page._who.findData("nh"))
         self.assertIsNotNone(who)
         self.type_into("reservationShare", "50 %")
@@ -80,7 +80,7 @@ class Pool(Journey):
     def test_a_kept_effort_is_shared_by_who_joins_and_said(self) -> None:
         name = "Amber pieces conserved"
         self.click_cell(name)
-        inspector = self.window.side.inspector
+        inspector = self.window.side.pages.inspector
         screen.wait_for(lambda: inspector.isVisible())
         inspector.show_section("settings")
         keeps = self.field(QComboBox, "taskKeeps")

@@ -259,7 +259,7 @@ def split_row(window: Window) -> None:
 
 def your_name(window: Window) -> None:
     window.side.show_page("user")
-    window.side.user_form.refresh_now()
+    window.side.pages.user.refresh_now()
 
 
 def move_to_project(window: Window) -> None:
@@ -296,7 +296,7 @@ def level_freely(window: Window) -> None:
 
 
 def show_seats(window: Window) -> None:
-    window.side.seats.seat = None
+    window.side.pages.seats.seat = None
     window.side.show_page("seats")
 
 

@@ -178,7 +178,7 @@ def why_finish(window: Window) -> None:
     last = leaves[max(ends)[2]]
     desk.go_to(last)
     window.side.show_page("inspector")
-    inspector = window.side.inspector
+    inspector = window.side.pages.inspector
     inspector.show_section("dates")
     inspector.focus_why()
 
@@ -245,7 +245,7 @@ def show_whole(window: Window) -> None:
 
 def keep_view(window: Window) -> None:
     window.side.show_view_form()
-    window.side.view_form.first_line.setFocus()
+    window.side.pages.view.first_line.setFocus()
 
 
 def star_view(window: Window) -> None:

@@ -230,10 +230,8 @@ class Chart(Timeline):
         """A link's path: a kept one is brought by a transformation to where the scale is now."""
         found = self._paths.get(key)
         if found is None:
-            if not self._allows(allowance):
-                return None
             before, after = self.bar_of(key[0]), self.bar_of(key[1])
-            if before is None or after is None:
+            if before is None or after is None or not self._allows(allowance):
                 return None
             link = self.desk.plan.links[key]
             path = g.link_path(link.type, before, after)

@@ -24,6 +24,7 @@ class Allowance(QObject):
         self.view = view
         self._until = 0.0
         self._is_between = False
+        self._owes = False
         self._again = again
         self.is_due = False  # whether something is not drawn yet
         self._next = QTimer(self, singleShot=True, interval=0)
@@ -31,10 +32,13 @@ class Allowance(QObject):
 
     def begin(self) -> None:
         self._until = time.perf_counter() + (BETWEEN_EVENTS if self._is_between else IN_AN_EVENT)
+        self._owes = self._is_between  # so that it ends also where a frame has no time left before it begins
         self._is_between = self.is_due = False
 
     def is_left(self) -> bool:
-        return time.perf_counter() < self._until
+        """Whether one more thing may be drawn; in a frame that follows an event the first one always may."""
+        owed, self._owes = self._owes, False
+        return owed or time.perf_counter() < self._until
 
     def is_left_for_the_least(self) -> bool:
         return time.perf_counter() < self._until + FOR_THE_LEAST
