@@ -44,5 +44,5 @@ def settle() -> None:
 
 
 def _timers() -> Iterator[QTimer]:
-    for window in QApplication.topLevelWidgets():
+    for window in (w for w in QApplication.topLevelWidgets() if w.isVisible()):
         yield from window.findChildren(QTimer)

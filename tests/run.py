@@ -13,15 +13,16 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
-LONGEST = 400  # seconds for a group; what takes longer hangs
+LONGEST = 600  # seconds for a group; what takes longer hangs
 CACHE = tempfile.mkdtemp(prefix="hexapod-cache-")
 ROOT = Path(__file__).parents[1]
-FIRST = ("journeys", ["tests/journeys"])  # keys and mouse in real time come before all else
-BESIDE = ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"])  # on what they leave of the machine
+JOURNEYS = "journeys"  # keys and mouse in real time; all others run on what they leave of the machine
 GROUPS = (
+    (JOURNEYS, ["tests/journeys"]),
     ("desktop", ["tests/desktop"]),
-    ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
     ("staffing", ["tests/staffing", "tests/formats", "tests/query"]),
+    ("store", ["tests/store", "tests/test_session.py", "tests/test_cli.py"]),
+    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
 )
 
 
@@ -34,12 +35,13 @@ def modules_of(places: list[str]) -> list[str]:
     return found
 
 
-def run_group(name: str, places: list[str], *, nice: bool = False) -> tuple[int, int, str]:
-    """(tests run, tests failed, what was printed); ``nice``, it gives way to everything else."""
+def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
+    """(tests run, tests failed, what was printed)."""
     environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE) / name)}
-    if name != "journeys":
+    command = [sys.executable, "-m", "tests.group", *modules_of(places)]
+    if name != JOURNEYS:
         environment["QT_QPA_PLATFORM"] = "offscreen"
-    command = [*(("nice", "-n", "19") if nice else ()), sys.executable, "-m", "tests.group", *modules_of(places)]
+        command = ["nice", "-n", "19", *command]
     began = time.monotonic()
     with tempfile.TemporaryFile("w+") as output:
         process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=output, stderr=subprocess.STDOUT)
@@ -59,11 +61,8 @@ def run_group(name: str, places: list[str], *, nice: bool = False) -> tuple[int,
 
 
 def main() -> int:
-    with ThreadPoolExecutor(max_workers=1 + len(GROUPS)) as pool:
-        beside = pool.submit(run_group, *BESIDE, nice=True)
-        results = [run_group(*FIRST)]
-        results += pool.map(lambda group: run_group(*group), GROUPS)
-        results.append(beside.result())
+    with ThreadPoolExecutor(max_workers=len(GROUPS)) as pool:
+        results = list(pool.map(lambda group: run_group(*group), GROUPS))
     ran, failed = sum(r[0] for r in results), sum(r[1] for r in results)
     for _, bad, text in results:
         if bad:

@@ -101,7 +101,7 @@ class Actions(WithTheDemo):
             self.assertIsNotNone(desk)
 
     def open_again(self) -> Window:
-        self.window.close()
+        put_away(self.window)
         self.path.write_bytes(self.source.read_bytes())
         return self.open()
 

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from tests import at_rest
 
+wait_for = at_rest.wait_for
 SETTLE = 90  # milliseconds in which the window takes what was pressed
 
 
