@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, fields
 
 import numpy as np
 from immutables import Map
@@ -103,11 +103,6 @@ class Runs:
 
     def kept(self, keep: NDArray[np.bool_]) -> Runs:
         return Runs(*(getattr(self, f.name)[keep] for f in fields(self)))
-
-    def within(self, begin: int, end: int) -> Runs:
-        """What of them lies between two moments."""
-        start, finish = np.maximum(self.start, begin), np.minimum(self.finish, end)
-        return replace(self, start=start, finish=finish).kept(start < finish)
 
 
 def _made(

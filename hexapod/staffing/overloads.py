@@ -8,10 +8,10 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-from hexapod.schedule.codes import FOREVER
+from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
-from hexapod.staffing.demand import Demand, Runs
+from hexapod.staffing.demand import Demand
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -31,13 +31,16 @@ class Overload(NamedTuple):
 
 
 class Asked(NamedTuple):
-    """When how much is asked of some resources, and how much there is. Those of ``resources[i]``: ``runs`` from
-    ``first[i]`` up to ``first[i + 1]``, steps of its capacity from ``steps_from[i]`` up to ``steps_to[i]``."""
+    """When how much is asked of some resources, and how much there is. Those of the i-th of them: entries, one a run,
+    from ``first[i]`` up to ``first[i + 1]``, steps of its capacity from ``steps_from[i]`` up to ``steps_to[i]``."""
 
-    resources: Ints
     first: Ints
-    task: Ints  # slot, by run
-    runs: Runs
+    task: Ints  # slot
+    calendar: Ints
+    start: Ints
+    finish: Ints
+    units: Ints
+    by_start: Ints  # the entries of each resource, by start
     steps_from: Ints
     steps_to: Ints
     times: Ints
@@ -49,11 +52,12 @@ class Asked(NamedTuple):
         chosen = np.array(resources, dtype=np.int64)
         of_row = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
         rows = np.flatnonzero(np.isin(of_row, chosen) & (schedule.network.structure.leaf[demand.task] == 1))
-        runs = demand.runs(schedule, rows)
-        first = np.append(np.searchsorted(of_row[rows][runs.row], chosen), len(runs.row))
-        capacity = demand.capacity
-        return Asked(chosen, first, demand.task[rows][runs.row], runs, capacity.first[chosen],
-                     capacity.first[chosen + 1], capacity.times, capacity.levels)  # fmt: skip
+        runs, capacity = demand.runs(schedule, rows), demand.capacity
+        of_run = of_row[rows][runs.row]
+        first = np.append(np.searchsorted(of_run, chosen), len(of_run))
+        return Asked(first, demand.task[rows][runs.row], runs.calendar, runs.start, runs.finish, runs.units,
+                     np.lexsort((runs.start, of_run)), capacity.first[chosen], capacity.first[chosen + 1],
+                     capacity.times, capacity.levels)  # fmt: skip
 
 
 def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> list[Overload]:
@@ -63,14 +67,11 @@ def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None =
     assert network is not None
     chosen = [r for r, resource in enumerate(demand.resources) if only is None or resource in only]
     asked = Asked.of(schedule, demand, chosen)
-    runs, pool, ids = asked.runs, network.timing.pool, network.interning.ids
-    found = _beyond(
-        pool, asked.first, runs.calendar, runs.start, runs.finish, runs.units, asked.steps_from, asked.steps_to,
-        asked.times, asked.levels,
-    )  # fmt: skip
+    ids = network.interning.ids
+    found = _beyond(network.timing.pool, asked, NEVER, FOREVER)
     of_run = np.repeat(np.arange(len(chosen)), np.diff(asked.first))
     order = np.lexsort((schedule.start[asked.task], of_run))
-    into, which = _at_work(asked.first, runs.start, runs.finish, order, found[0], found[1], found[2])
+    into, which = _at_work(asked, order, found[0], found[1], found[2])
     names = [ids[slot] for slot in asked.task.tolist()]
     who, edges, at_work = [demand.resources[r] for r in chosen], into.tolist(), which.tolist()
     return [
@@ -107,54 +108,33 @@ def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequ
 
 
 @njit(cache=True, nogil=True)
-def _beyond(
-    pool: CalendarPool,
-    first: Ints,
-    calendar: Ints,
-    start: Ints,
-    finish: Ints,
-    units: Ints,
-    steps_from: Ints,
-    steps_to: Ints,
-    times: Ints,
-    levels: Ints,
-) -> Ints:
+def _beyond(pool: CalendarPool, asked: Asked, low: int, high: int) -> Ints:
     """A column each run beyond capacity while that is the same: resource, begin, end, highest level, excess."""
-    found = np.empty((5, 64), dtype=np.int64)
-    count = 0
-    for r in range(len(first) - 1):
-        mine = slice(first[r], first[r + 1])
-        for k in range(steps_from[r], steps_to[r]):
-            begin = times[k]
-            end = times[k + 1] if k + 1 < steps_to[r] else FOREVER
-            s, f = np.maximum(start[mine], begin), np.minimum(finish[mine], end)
-            here = np.flatnonzero(s < f)
-            asked = units[mine][here]
-            if asked.sum() <= levels[k]:
-                continue
-            runs = excess_runs(pool, calendar[mine][here], s[here], f[here], asked, levels[k])
-            while count + len(runs[0]) > found.shape[1]:
-                wider = np.empty((5, 2 * found.shape[1]), dtype=np.int64)
-                wider[:, :count] = found[:, :count]
-                found = wider
-            for i in range(len(runs[0])):
-                found[0, count], found[1, count], found[2, count] = r, runs[0][i], runs[1][i]
-                found[3, count], found[4, count] = runs[2][i], runs[3][i]
-                count += 1
+    found, count = np.empty((5, 64), dtype=np.int64), int(np.int64(0))
+    active = np.empty(len(asked.start), dtype=np.int64)
+    for r in range(len(asked.first) - 1):
+        for k in range(asked.steps_from[r], asked.steps_to[r]):
+            begin, end = _step(asked, r, k, low, high)
+            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count)
     return found[:, :count].copy()
 
 
 @njit(cache=True, nogil=True)
-def _at_work(
-    first: Ints, start: Ints, finish: Ints, order: Ints, resource: Ints, begin: Ints, end: Ints
-) -> tuple[Ints, Ints]:
+def _step(asked: Asked, r: int, k: int, low: int, high: int) -> tuple[int, int]:
+    """What of a step of capacity lies between two moments."""
+    begin = max(low, asked.times[k])
+    return begin, min(high, asked.times[k + 1]) if k + 1 < asked.steps_to[r] else high
+
+
+@njit(cache=True, nogil=True)
+def _at_work(asked: Asked, order: Ints, resource: Ints, begin: Ints, end: Ints) -> tuple[Ints, Ints]:
     """For each run beyond capacity, those that are at work in it: ``which[into[i] : into[i + 1]]``, in an order."""
     into = np.zeros(len(resource) + 1, dtype=np.int64)
     which = np.empty(64, dtype=np.int64)
     count = 0
     for i in range(len(resource)):
-        for k in order[first[resource[i]] : first[resource[i] + 1]]:
-            if start[k] < end[i] and finish[k] > begin[i]:
+        for k in order[asked.first[resource[i]] : asked.first[resource[i] + 1]]:
+            if asked.start[k] < end[i] and asked.finish[k] > begin[i]:
                 if count == len(which):
                     which = np.concatenate((which, np.empty(count, dtype=np.int64)))
                 which[count] = k
@@ -169,11 +149,7 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     if resource not in demand.resources:
         return 0.0
     asked = Asked.of(schedule, demand, [demand.resources.index(resource)])
-    runs = asked.runs.within(begin, end)
-    levels = _beyond(
-        schedule.network.timing.pool, np.array([0, len(runs.row)]), runs.calendar, runs.start, runs.finish, runs.units,
-        asked.steps_from, asked.steps_to, asked.times, asked.levels,
-    )[3]  # fmt: skip
+    levels = _beyond(schedule.network.timing.pool, asked, begin, end)[3]
     return float(levels.max()) / PARTS if len(levels) else 0.0
 
 
@@ -181,123 +157,109 @@ def excess_in(schedule: Schedule, demand: Demand, touched: Mapping[int, Ints], e
     """Millionths of minutes beyond what there is of some resources, in some periods between the edges for each."""
     assert schedule.network is not None
     chosen = sorted(touched)
-    asked = Asked.of(schedule, demand, chosen)
-    runs = asked.runs
     parts = np.cumsum([0, *(len(touched[r]) for r in chosen)])
     periods = np.concatenate([touched[r] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
-    found = _excess_by_period(
-        schedule.network.timing.pool, asked.first, runs.calendar, runs.start, runs.finish, runs.units,
-        asked.steps_from, asked.steps_to, asked.times, asked.levels, edges, parts, periods,
-    )  # fmt: skip
+    asked = Asked.of(schedule, demand, chosen)
+    found = _excess_by_period(schedule.network.timing.pool, asked, edges, parts, periods)
     return {r: found[parts[i] : parts[i + 1]] for i, r in enumerate(chosen)}
 
 
 @njit(cache=True, nogil=True)
-def _excess_by_period(
-    pool: CalendarPool,
-    first: Ints,
-    calendar: Ints,
-    start: Ints,
-    finish: Ints,
-    units: Ints,
-    steps_from: Ints,
-    steps_to: Ints,
-    times: Ints,
-    levels: Ints,
-    edges: Ints,
-    parts: Ints,
-    periods: Ints,
-) -> Ints:
-    found = np.zeros(len(periods), dtype=np.int64)
-    for r in range(len(first) - 1):
-        mine = slice(first[r], first[r + 1])
+def _excess_by_period(pool: CalendarPool, asked: Asked, edges: Ints, parts: Ints, periods: Ints) -> Ints:
+    excess, none = np.zeros(len(periods), dtype=np.int64), int(np.int64(0))
+    found = np.empty((5, 64), dtype=np.int64)
+    active = np.empty(len(asked.start), dtype=np.int64)
+    for r in range(len(asked.first) - 1):
         for i in range(parts[r], parts[r + 1]):
-            low, high = edges[periods[i]], edges[periods[i] + 1]
-            for k in range(steps_from[r], steps_to[r]):
-                begin = max(low, times[k])
-                end = min(high, times[k + 1]) if k + 1 < steps_to[r] else high
-                s, f = np.maximum(start[mine], begin), np.minimum(finish[mine], end)
-                here = np.flatnonzero(s < f)
-                asked = units[mine][here]
-                if asked.sum() > levels[k]:
-                    found[i] += excess_runs(pool, calendar[mine][here], s[here], f[here], asked, levels[k])[3].sum()
-    return found
+            for k in range(asked.steps_from[r], asked.steps_to[r]):
+                begin, end = _step(asked, r, k, edges[periods[i]], edges[periods[i] + 1])
+                found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, none)
+                excess[i] += found[4, :count].sum()
+    return excess
 
 
 @njit(cache=True, nogil=True)
-def excess_runs(
-    pool: CalendarPool, calendar: Ints, start: Ints, finish: Ints, units: Ints, capacity: int
-) -> tuple[Ints, Ints, Ints, Ints]:
-    """Runs (begin, end, highest level, millionths of minutes beyond capacity) of one resource.
+def _sweep(
+    pool: CalendarPool,
+    asked: Asked,
+    r: int,
+    begin: int,
+    end: int,
+    capacity: int,
+    active: Ints,
+    found: Ints,
+    known: int,
+) -> tuple[Ints, int]:
+    """Behind the first ``known`` columns of ``found``, the runs of one resource beyond a capacity in some time.
 
-    Between two starts or finishes the tasks at work are the same; only where these spans exceed the
-    capacity are their working intervals looked at one by one.
+    From each start or finish to the next the same are at work (``active``); only where they exceed the capacity are
+    their working intervals looked at one by one. Returns the columns, as many as need be, and how many are used.
     """
-    edges = np.unique(np.concatenate((start, finish)))
-    by_start = np.argsort(start)
-    found = 0
-    runs = np.empty((4, 16), dtype=np.int64)
-    active = np.empty(len(start), dtype=np.int64)
-    count = following = 0
-    for e in range(len(edges) - 1):
-        begin, end = edges[e], edges[e + 1]
-        kept = 0
-        for a in range(count):
-            if finish[active[a]] > begin:
-                active[kept] = active[a]
-                kept += 1
-        count = kept
-        while following < len(by_start) and start[by_start[following]] <= begin:
-            active[count] = by_start[following]
-            count += 1
+    following, last = asked.first[r], asked.first[r + 1]
+    none = int(np.int64(0))  # a literal would have all that is called compiled once more
+    count, working, t = known, none, begin
+    while t < end:
+        while following < last and asked.start[asked.by_start[following]] <= t:
+            active[working] = asked.by_start[following]
+            working += 1
             following += 1
-        level = 0
-        for a in range(count):
-            level += units[active[a]]
+        then = min(end, asked.start[asked.by_start[following]]) if following < last else end
+        kept = level = none
+        for a in range(working):
+            k = active[a]
+            if asked.finish[k] > t:
+                active[kept] = k
+                kept += 1
+                level += asked.units[k]
+                then = min(then, asked.finish[k])
+        working = kept
         if level <= capacity:
-            continue
-        t = begin
-        while t < end:
-            now, then = _level_at(pool, calendar, units, active, count, t)
-            then = min(then, end)
-            if now > capacity:
-                over = (now - capacity) * (then - t)
-                if found and _continues(pool, calendar, active, count, runs[1, found - 1], t):
-                    runs[1, found - 1] = then
-                    runs[2, found - 1] = max(runs[2, found - 1], now)
-                    runs[3, found - 1] += over
-                else:
-                    if found == runs.shape[1]:
-                        wider = np.empty((4, 2 * found), dtype=np.int64)
-                        wider[:, :found] = runs
-                        runs = wider
-                    runs[0, found], runs[1, found], runs[2, found], runs[3, found] = t, then, now, over
-                    found += 1
             t = then
-    return runs[0, :found], runs[1, :found], runs[2, :found], runs[3, :found]
+        while t < then:
+            now, change = _level_at(pool, asked, active, working, t)
+            change = min(change, then)
+            if now > capacity:
+                if count == known or not _continues(pool, asked, active, working, found[2, count - 1], t):
+                    if count == found.shape[1]:
+                        found = _doubled(found)
+                    found[0, count], found[1, count], found[3, count], found[4, count] = r, t, 0, 0
+                    count += 1
+                found[2, count - 1] = change
+                found[3, count - 1] = max(found[3, count - 1], now)
+                found[4, count - 1] += (now - capacity) * (change - t)
+            t = change
+    return found, count
 
 
 @njit(cache=True, nogil=True)
-def _level_at(pool: CalendarPool, calendar: Ints, units: Ints, active: Ints, count: int, t: int) -> tuple[int, int]:
+def _doubled(found: Ints) -> Ints:
+    wider = np.empty((found.shape[0], 2 * found.shape[1]), dtype=np.int64)
+    for i in range(found.shape[0]):
+        for k in range(found.shape[1]):
+            wider[i, k] = found[i, k]
+    return wider
+
+
+@njit(cache=True, nogil=True)
+def _level_at(pool: CalendarPool, asked: Asked, active: Ints, working: int, t: int) -> tuple[int, int]:
     """Units at work at ``t``, and the next moment at which that can change."""
     level, then = 0, 1 << 60
-    for a in range(count):
-        c = calendar[active[a]]
-        k = interval_at(pool, c, t)
-        begin = begin_of(pool, c, k)
+    for k in active[:working]:
+        calendar = asked.calendar[k]
+        interval = interval_at(pool, calendar, t)
+        begin = begin_of(pool, calendar, interval)
         if begin <= t:
-            level += units[active[a]]
-            then = min(then, end_of(pool, c, k))
+            level += asked.units[k]
+            then = min(then, end_of(pool, calendar, interval))
         else:
             then = min(then, begin)
     return level, then
 
 
 @njit(cache=True, nogil=True)
-def _continues(pool: CalendarPool, calendar: Ints, active: Ints, count: int, end: int, t: int) -> bool:
-    """Whether none of the tasks at work could have worked between ``end`` and ``t``."""
-    for a in range(count):
-        c = calendar[active[a]]
-        if worked(pool, c, end) != worked(pool, c, t):
+def _continues(pool: CalendarPool, asked: Asked, active: Ints, working: int, end: int, t: int) -> bool:
+    """Whether none of those at work could have worked between ``end`` and ``t``."""
+    for k in active[:working]:  # noqa: SIM110 - numba knows no generators
+        if worked(pool, asked.calendar[k], end) != worked(pool, asked.calendar[k], t):
             return False
     return True

@@ -85,12 +85,15 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         calendar = int(calendars[0])
         heads = np.array([worked(pool, calendar, t) for t in free.start[slots]])
         tails = np.where(tasks.calendar[slots] == calendar, ends[slots], 0)
-        length, head, tail, count, work = energy_bound(heads, tails, tasks.duration[slots] * units, int(most[resource]))
+        work = tasks.duration[slots] * units
+        length, head, tail, count, done = _energy_bound(
+            heads, tails, work, int(most[resource]), np.unique(heads), np.argsort(-tails)
+        )
         at = int(finish_side(pool, calendar, length))
         if at > best.at:
             begin = int(free.start[slots[heads >= head]].min())
             name, there = demand.resources[resource], int(most[resource]) / PARTS
-            best = Bound(at, Argument.WORK, name, there, int(count), int(work) / PARTS, begin, int(tail))
+            best = Bound(at, Argument.WORK, name, there, int(count), int(done) / PARTS, begin, int(tail))
     return best
 
 
@@ -132,12 +135,13 @@ def tails_of(
 
 
 @njit(cache=True, nogil=True)
-def energy_bound(heads: Ints, tails: Ints, work: Ints, capacity: int) -> tuple[int, int, int, int, int]:
+def _energy_bound(
+    heads: Ints, tails: Ints, work: Ints, capacity: int, each_head: Ints, by_tail: Ints
+) -> tuple[int, int, int, int, int]:
     """The largest of head + work / capacity + tail, over the work of those that begin no sooner and have no shorter
     a tail: its length, head, tail, and how many tasks with how much work it rests on."""
-    by_tail = np.argsort(-tails)
     best = (0, 0, 0, 0, 0)
-    for head in np.unique(heads):
+    for head in each_head:
         total, count = 0, 0
         for i in by_tail:
             if heads[i] < head:

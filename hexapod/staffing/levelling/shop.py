@@ -320,7 +320,7 @@ def _step(grid: Grid, shop: Shop, finish: int, path: Ints, random_only: bool) ->
     found = np.zeros(10, dtype=np.int64)
     found[0] = 1 << 60
     line = np.empty(length, dtype=np.int64)
-    i = 0
+    i = int(np.int64(0))
     while i < length:
         j = i + 1
         while j < length and shop.machine[path[j]] == shop.machine[path[i]] and shop.before[path[j]] == path[j - 1]:
