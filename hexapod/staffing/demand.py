@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -51,6 +51,7 @@ class Demand:
     own: Ints  # 0 where it is a member's, counted for the role
     assignments: Map  # type: ignore[type-arg]  # what it was made of
     pool_of_resources: Map  # type: ignore[type-arg]
+    has_hours_a_day: bool  # which depend on calendars too
 
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
@@ -59,7 +60,7 @@ class Demand:
             return before
         resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
         role_of = {m: r for r in resources for m in pooled(plan, r)}
-        return _made(schedule, plan, resources, plan.assignments.values(), role_of)
+        return _made(schedule, plan, resources, list(plan.assignments.values()), role_of)
 
     @staticmethod
     def of_assignments(schedule: Schedule, plan: Plan, assignments: Iterable[Assignment]) -> Demand:
@@ -70,7 +71,7 @@ class Demand:
     def is_still_of(self, plan: Plan) -> bool:
         """Whether a plan asks for the same. Hours a day depend on calendars, and are looked at anew."""
         same = self.assignments is plan.assignments and self.pool_of_resources is plan.resources
-        return same and all(a.hours_a_day is None for a in plan.assignments.values())
+        return same and not self.has_hours_a_day
 
     def of_resource(self, resource: int) -> Ints:
         """The entries that ask for a resource."""
@@ -109,7 +110,7 @@ def _made(
     schedule: Schedule,
     plan: Plan,
     resources: tuple[str, ...],
-    assignments: Iterable[Assignment],
+    assignments: Collection[Assignment],
     role_of: Mapping[str, str],
 ) -> Demand:
     index = {r: i for i, r in enumerate(resources)}
@@ -125,7 +126,7 @@ def _made(
     first = np.searchsorted(table[:, 0], np.arange(len(resources) + 1))
     return Demand(
         resources, Capacity.of(plan, resources), first, task, units, total, begin, end, curve, who, own,
-        plan.assignments, plan.resources,
+        plan.assignments, plan.resources, any(a.hours_a_day is not None for a in assignments),
     )  # fmt: skip
 
 

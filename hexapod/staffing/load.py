@@ -29,12 +29,13 @@ class Share:
 def add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: int, edges: Ints, total: Ints) -> None:
     """Add millionths of minutes to each period that the task runs in."""
     first = max(int(np.searchsorted(edges, start, side="right")) - 1, 0)
+    done = worked(pool, calendar, max(edges[first], start))
     for p in range(first, len(edges) - 1):
         if edges[p] >= finish:
             break
-        begin, end = max(edges[p], start), min(edges[p + 1], finish)
-        if begin < end:
-            total[p] += units * (worked(pool, calendar, end) - worked(pool, calendar, begin))
+        then = worked(pool, calendar, min(edges[p + 1], finish))
+        total[p] += units * max(0, then - done)
+        done = max(done, then)
 
 
 def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
@@ -97,7 +98,7 @@ def load_by_row(schedule: Schedule, demand: Demand, edges: Ints, rows: Ints, cou
     runs = demand.runs(schedule, np.flatnonzero(keep))
     row = rows[keep][runs.row]
     total, counts = (np.zeros((count, len(edges) - 1), dtype=np.int64) for _ in range(2))
-    _add_all(
+    add_all(
         network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row, edges, total, counts
     )
     return total, counts
@@ -119,7 +120,7 @@ def cells_of(schedule: Schedule, demand: Demand, task_id: str, edges: Ints) -> d
 
 
 @njit(cache=True, nogil=True)
-def _add_all(
+def add_all(
     pool: CalendarPool,
     calendar: Ints,
     start: Ints,
@@ -134,13 +135,15 @@ def _add_all(
     counted = np.full(total.shape, -1, dtype=np.int64)
     for i in range(len(start)):
         first = max(int(np.searchsorted(edges, start[i], side="right")) - 1, 0)
+        done = worked(pool, calendar[i], max(edges[first], start[i]))
         for p in range(first, len(edges) - 1):
             if edges[p] >= finish[i]:
                 break
-            begin, end = max(edges[p], start[i]), min(edges[p + 1], finish[i])
-            if begin < end:
-                work = worked(pool, calendar[i], end) - worked(pool, calendar[i], begin)
-                total[row[i], p] += units[i] * work
-                if work > 0 and counted[row[i], p] != entry[i]:
-                    counts[row[i], p] += 1
-                    counted[row[i], p] = entry[i]
+            then = worked(pool, calendar[i], min(edges[p + 1], finish[i]))
+            if then <= done:
+                continue
+            total[row[i], p] += units[i] * (then - done)
+            done = then
+            if counted[row[i], p] != entry[i]:
+                counts[row[i], p] += 1
+                counted[row[i], p] = entry[i]

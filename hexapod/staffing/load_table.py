@@ -6,28 +6,27 @@ capacity at any moment of a period is told beside it, so that a coarse period do
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import Resource
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import Timing
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import Grouping, groups, is_seat
 from hexapod.staffing.load import capacity_by_period, load_by_row
-from hexapod.staffing.overloads import Overload, excess_in
-from hexapod.staffing.reserved import reserved_hours
+from hexapod.staffing.overloads import Overload, by_resource, excess_in
+from hexapod.staffing.reserved import Floats, reserved_hours
 from hexapod.worktime.calendars import Ints
 
-Floats = NDArray[np.float64]
 
-
-@dataclass(frozen=True)
-class LoadRow:
+class LoadRow(NamedTuple):
     """A resource, or a group of them (``resource`` None), with hours by period. ``excess`` are hours beyond capacity
     at some moment; ``tasks`` counts what is worked on, ``reserved`` is what projects are promised. Open seats of a
     role are a row of their own: what it asks for nobody has yet, on tasks and (``reserved``) on projects."""
@@ -52,13 +51,13 @@ class LoadRow:
 @dataclass(frozen=True)
 class Kept:
     """What the next table can use again where demand, calendars and periods are still the same: the capacity of each
-    resource, and the excess of each whose overloads are."""
+    resource, and the excess of each whose overloads are. Hours, a row each resource."""
 
     demand: Demand
     timing: Timing
     edges: Ints
-    capacity: dict[str, Floats]
-    overloads: dict[int, list[Overload]]
+    capacity: Floats
+    overloads: dict[str, list[Overload]]
     excess: Floats
 
     def is_still_of(self, demand: Demand, timing: Timing, edges: Ints) -> bool:
@@ -87,47 +86,53 @@ def load_table(
 ) -> LoadTable:
     """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members;
     of the table of before an edit is used again what is still so."""
+    index = {r: i for i, r in enumerate(demand.resources)}
     loads, counts = _loads(schedule, demand, edges, projects)
     kept = _kept(schedule, plan, demand, overloads, edges, before)
-    excess = kept.excess
-    index = {r: i for i, r in enumerate(demand.resources)}
+    table = Cells(
+        loads / (60 * PARTS), kept.capacity, kept.excess, counts, reserved_hours(schedule, plan, edges, index, projects)
+    )
     rows: list[LoadRow] = []
-    reserved = reserved_hours(schedule, plan, edges, projects)
-    none = np.zeros(len(edges) - 1)
     for title, members in groups(plan, by):
-        mine, beyond = [], none
-        for resource in members:
-            i = index[resource.id]
-            load, promised = loads[i] / (60 * PARTS), reserved.get(resource.id, none)
-            who = (resource.id, (resource.id,))
-            if is_seat(plan, resource):
-                beyond = beyond + excess[i]
-                mine.append(LoadRow(f"Open seats: {resource.name}", *who, load, none, none, counts[i], promised, True))
-                continue
-            capacity = kept.capacity[resource.id]
-            mine.append(LoadRow(resource.name, *who, load, capacity, excess[i], counts[i], promised))
-        rows.append(_total(title, mine, beyond))
+        seats = [is_seat(plan, resource) for resource in members]
+        at = [index[resource.id] for resource in members]
+        rows.append(table.total(title, tuple(r.id for r in members), at, np.array(seats)))
         if title not in folded:
-            rows += mine
+            rows += [table.row(*what) for what in zip(members, at, seats, strict=True)]
     return LoadTable(edges, tuple(rows), kept)
 
 
-def _total(title: str, members: list[LoadRow], beyond: Floats) -> LoadRow:
-    """``beyond`` is what the open seats ask for over what all members have together."""
+@dataclass(frozen=True)
+class Cells:
+    """Hours and counts of all resources, a row each, by period."""
 
-    def summed(of: Callable[[LoadRow], Floats]) -> Floats:
-        return np.sum([of(m) for m in members], axis=0)
+    load: Floats
+    capacity: Floats
+    excess: Floats
+    tasks: Ints
+    reserved: Floats
 
-    return LoadRow(
-        title,
-        None,
-        tuple(r for m in members for r in m.members),
-        summed(lambda m: m.load),
-        summed(lambda m: m.capacity),
-        np.maximum(summed(lambda m: m.excess), beyond),
-        np.sum([m.tasks for m in members], axis=0),
-        summed(lambda m: m.reserved),
-    )
+    def row(self, resource: Resource, i: int, seat: bool) -> LoadRow:
+        who, load, tasks, reserved = (resource.id, (resource.id,)), self.load[i], self.tasks[i], self.reserved[i]
+        if seat:
+            none = np.zeros_like(load)
+            return LoadRow(f"Open seats: {resource.name}", *who, load, none, none, tasks, reserved, True)
+        return LoadRow(resource.name, *who, load, self.capacity[i], self.excess[i], tasks, reserved)
+
+    def total(self, title: str, members: tuple[str, ...], at: list[int], seat: NDArray[np.bool_]) -> LoadRow:
+        """Open seats have no capacity; beyond it is what they ask for over what all members have together."""
+        capacity = self.capacity[at][~seat].sum(axis=0)
+        beyond = self.excess[at]
+        return LoadRow(
+            title,
+            None,
+            members,
+            self.load[at].sum(axis=0),
+            capacity,
+            np.maximum(beyond[~seat].sum(axis=0), beyond[seat].sum(axis=0)),
+            self.tasks[at].sum(axis=0),
+            self.reserved[at].sum(axis=0),
+        )
 
 
 def _loads(schedule: Schedule, demand: Demand, edges: Ints, projects: Collection[str] | None) -> tuple[Ints, Ints]:
@@ -153,23 +158,23 @@ def _kept(
     network = schedule.network
     assert network is not None
     index = {r: i for i, r in enumerate(demand.resources)}
-    mine: dict[int, list[Overload]] = {}
-    for over in overloads:
-        mine.setdefault(index[over.resource], []).append(over)
+    mine = by_resource(overloads)
     old = before.kept if before is not None else None
     if old is None or not old.is_still_of(demand, network.timing, edges):
-        capacity = {r: capacity_by_period(schedule, plan, r, edges) / (60 * PARTS) for r in demand.resources}
-        old = Kept(demand, network.timing, edges, capacity, {}, np.zeros((len(index), len(edges) - 1)))
+        capacity = np.zeros((len(index), len(edges) - 1))
+        for resource, i in index.items():
+            capacity[i] = capacity_by_period(schedule, plan, resource, edges) / (60 * PARTS)
+        old = Kept(demand, network.timing, edges, capacity, {}, np.zeros_like(capacity))
     excess = np.zeros_like(old.excess)
     changed: dict[int, list[Overload]] = {}
     for resource, overs in mine.items():
         if old.overloads.get(resource) == overs:
-            excess[resource] = old.excess[resource]
+            excess[index[resource]] = old.excess[index[resource]]
         else:
-            changed[resource] = overs
+            changed[index[resource]] = overs
     touched = _touched(changed, edges)
-    for resource, beyond in excess_in(schedule, demand, touched, edges).items():
-        excess[resource, touched[resource]] = beyond / (60 * PARTS)
+    for i, beyond in excess_in(schedule, demand, touched, edges).items():
+        excess[i, touched[i]] = beyond / (60 * PARTS)
     return Kept(demand, network.timing, edges, old.capacity, mine, excess)
 
 

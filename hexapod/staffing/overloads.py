@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from itertools import groupby
+from operator import itemgetter
 from typing import NamedTuple
 
 import numpy as np
@@ -69,16 +71,18 @@ def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None =
     asked = Asked.of(schedule, demand, chosen)
     ids = network.interning.ids
     found = _beyond(network.timing.pool, asked, NEVER, FOREVER)
-    of_run = np.repeat(np.arange(len(chosen)), np.diff(asked.first))
-    order = np.lexsort((schedule.start[asked.task], of_run))
-    into, which = _at_work(asked, order, found[0], found[1], found[2])
-    names = [ids[slot] for slot in asked.task.tolist()]
-    who, edges, at_work = [demand.resources[r] for r in chosen], into.tolist(), which.tolist()
+    into, which = _at_work(asked, found[0], found[1], found[2])
+    names = [ids[slot] for slot in asked.task[which].tolist()]
+    who, edges = [demand.resources[r] for r in chosen], into.tolist()
     return [
-        Overload(who[r], begin, end, level / PARTS, over / PARTS,
-                 tuple(dict.fromkeys(names[k] for k in at_work[edges[i] : edges[i + 1]])))
+        Overload(who[r], begin, end, level / PARTS, over / PARTS, tuple(names[edges[i] : edges[i + 1]]))
         for i, (r, begin, end, level, over) in enumerate(zip(*found.tolist(), strict=True))
-    ]  # fmt: skip
+    ]
+
+
+def by_resource(found: Iterable[Overload]) -> dict[str, list[Overload]]:
+    """Those of each resource, of overloads that are sorted by it."""
+    return {resource: list(mine) for resource, mine in groupby(found, itemgetter(0))}
 
 
 def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequence[Overload]) -> list[Overload]:
@@ -101,10 +105,9 @@ def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequ
     entries = np.flatnonzero(moved[demand.task])
     rows = np.searchsorted(demand.first, entries, side="right") - 1
     touched = {demand.resources[r] for r in np.unique(rows).tolist()}
-    again = overloads(now, demand, touched)
-    order = {r: i for i, r in enumerate(demand.resources)}
-    kept = [o for o in known if o.resource not in touched]
-    return sorted([*kept, *again], key=lambda o: (order[o.resource], o.begin))
+    found = {r: overs for r, overs in by_resource(known).items() if r not in touched}
+    found |= by_resource(overloads(now, demand, touched))
+    return [over for resource in demand.resources for over in found.get(resource, ())]
 
 
 @njit(cache=True, nogil=True)
@@ -127,14 +130,21 @@ def _step(asked: Asked, r: int, k: int, low: int, high: int) -> tuple[int, int]:
 
 
 @njit(cache=True, nogil=True)
-def _at_work(asked: Asked, order: Ints, resource: Ints, begin: Ints, end: Ints) -> tuple[Ints, Ints]:
-    """For each run beyond capacity, those that are at work in it: ``which[into[i] : into[i + 1]]``, in an order."""
+def _at_work(asked: Asked, resource: Ints, begin: Ints, end: Ints) -> tuple[Ints, Ints]:
+    """Of each run beyond capacity one entry a task at work in it: ``which[into[i] : into[i + 1]]``, by start."""
     into = np.zeros(len(resource) + 1, dtype=np.int64)
     which = np.empty(64, dtype=np.int64)
     count = 0
     for i in range(len(resource)):
-        for k in order[asked.first[resource[i]] : asked.first[resource[i] + 1]]:
-            if asked.start[k] < end[i] and asked.finish[k] > begin[i]:
+        for k in asked.by_start[asked.first[resource[i]] : asked.first[resource[i] + 1]]:
+            if asked.start[k] >= end[i]:
+                break
+            if asked.finish[k] <= begin[i]:
+                continue
+            is_known = False
+            for other in which[into[i] : count]:
+                is_known = is_known or asked.task[other] == asked.task[k]
+            if not is_known:
                 if count == len(which):
                     which = np.concatenate((which, np.empty(count, dtype=np.int64)))
                 which[count] = k

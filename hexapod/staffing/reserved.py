@@ -6,10 +6,11 @@ is in it. What a project has a claim to is the larger of the two: its promise, o
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Reservation
@@ -17,8 +18,10 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
 from hexapod.staffing.capacity import PARTS, in_parts
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.load import add_load, load_by_row
+from hexapod.staffing.load import add_all, add_load, load_by_row
 from hexapod.worktime.calendars import Ints
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -86,12 +89,18 @@ def reserved_by_period(schedule: Schedule, plan: Plan, reservation: Reservation,
 
 
 def reserved_hours(
-    schedule: Schedule, plan: Plan, edges: Ints, projects: Collection[str] | None = None
-) -> dict[str, np.ndarray]:
-    """Hours by period that each resource is promised for, to some projects or to all."""
-    found: dict[str, np.ndarray] = {}
-    for reservation in plan.reservations.values():
-        if projects is None or reservation.project in projects:
-            hours = reserved_by_period(schedule, plan, reservation, edges) / (60 * PARTS)
-            found[reservation.resource] = found.get(reservation.resource, 0) + hours
-    return found
+    schedule: Schedule, plan: Plan, edges: Ints, resources: Mapping[str, int], projects: Collection[str] | None = None
+) -> Floats:
+    """Hours that are promised to some projects or to all, a row each of some resources, by period."""
+    network = schedule.network
+    assert network is not None
+    table = [
+        (network.timing.index[(resource_calendar(plan.resources[r.resource]),)], *bounds_of(schedule, plan, r),
+         in_parts(r.units), resources[r.resource])
+        for r in plan.reservations.values()
+        if projects is None or r.project in projects
+    ]  # fmt: skip
+    calendar, begin, end, units, row = np.array(table, dtype=np.int64).reshape(-1, 5).T.copy()
+    total, counts = (np.zeros((len(resources), len(edges) - 1), dtype=np.int64) for _ in range(2))
+    add_all(network.timing.pool, calendar, begin, end, units, np.arange(len(table)), row, edges, total, counts)
+    return total / (60 * PARTS)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
@@ -14,6 +15,7 @@ from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.staff.stamps import Stamp, stamp
 from hexapod.desktop.strip.periods import hours
+from hexapod.desktop.theme.pictures import Pictures
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.records import DAY
@@ -28,6 +30,7 @@ GAP = 2.0
 SAME = 0.05  # hours
 AFTER = 10  # milliseconds from new figures to what is behind them: the figures are painted first
 FULL, HATCH = Stamp(fill="petrol", opacity=95), Stamp(fill="brick", hatched=True)
+MOST_PICTURES = 200  # of rows
 MARK = 8.0  # pixels: the corner of a cell that the selected task fills
 
 
@@ -60,6 +63,7 @@ class LoadGrid(Cells):
         self.table: LoadTable | None = None
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task
+        self._pictures = Pictures(MOST_PICTURES)
         self._told_anew = QTimer(self, singleShot=True, interval=AFTER)
         self._told_anew.timeout.connect(self.picked)
         desk.selection_changed.connect(self._mark)
@@ -253,22 +257,53 @@ class LoadGrid(Cells):
     def _paint_row(self, painter: QPainter, index: int, periods: range) -> None:
         assert self.table is not None
         row = self.table.rows[index]
-        y = self.top_of(index)
-        width = self.viewport().width()
+        box = QRectF(0, self.top_of(index), self.viewport().width(), ROW)
+
+        def draw(inner: QPainter) -> None:
+            inner.translate(-box.topLeft())
+            self._draw_row(inner, row, box, [(p, self.cell_rect(index, p)) for p in periods])
+
+        self._pictures.stamp(painter, box, self._shown(row, periods), draw)
+        for period in periods:
+            if row.resource is not None and period in self.filled.get(row.resource, ()):
+                corner = self.cell_rect(index, period).topLeft()
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(color("ink"))
+                painter.drawPolygon(corner, corner + QPointF(MARK, 0), corner + QPointF(0, MARK))
+        if index == self.row and self.period in periods:
+            painter.setPen(QPen(color("ink"), 2.0 if self.hasFocus() else 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(self.cell_rect(index, self.period).adjusted(-1, -1, 1, 1), 4, 4)
+
+    def _shown(self, row: LoadRow, periods: range) -> Hashable:
+        """All that a row's picture depends on: while this is the same, so is the picture."""
+        assert self.table is not None
+        part = slice(periods.start, periods.stop)
+        figures = [row.load, row.capacity, row.excess, row.tasks, row.reserved]
+        if self.after is not None:
+            figures.append(self.after.rows[self._row_at(row)].load)
+        resource = self._desk.plan.resources.get(row.resource or "")
+        return (
+            *(row.title, row.resource, row.is_seat, row.title in self.folded, self.mode, self._capacity_text(row)),
+            *(figure[part].tobytes() for figure in figures),
+            self.table.edges[periods.start : periods.stop + 1].tobytes(),
+            resource.leave if resource is not None else (),
+        )
+
+    def _draw_row(self, painter: QPainter, row: LoadRow, box: QRectF, cells: list[tuple[int, QRectF]]) -> None:
+        painter.fillRect(box, color("panel" if row.resource is not None else "raised"))
         if row.resource is None:
-            painter.fillRect(QRectF(0, y, width, ROW), color("raised"))
-            self._paint_mark(painter, QPointF(10, y + ROW / 2), row.title in self.folded)
-        painter.fillRect(QRectF(0, y + ROW - 1, width, 1), color("rule"))
+            self._paint_mark(painter, QPointF(10, box.center().y()), row.title in self.folded)
+        painter.fillRect(QRectF(0, box.bottom() - 1, box.width(), 1), color("rule"))
         face = font(9, QFont.Weight.DemiBold if row.resource is None else QFont.Weight.Normal, italic=row.is_seat)
         indent = 20 if row.resource is None else 34
         painter.setPen(color("ink"))
-        draw_text(painter, face, row.title, QRectF(indent, y, NAMES - indent - 6, ROW))
+        draw_text(painter, face, row.title, QRectF(indent, box.top(), NAMES - indent - 6, ROW))
         painter.setPen(color("muted"))
-        draw_text(painter, font(8.5), self._capacity_text(row), QRectF(NAMES, y, CAPACITY - 10, ROW), right=True)
-        for period in periods:
-            self._paint_cell(
-                painter, row, period, self.cell_rect(index, period), (index, period) == (self.row, self.period)
-            )
+        there = QRectF(NAMES, box.top(), CAPACITY - 10, ROW)
+        draw_text(painter, font(8.5), self._capacity_text(row), there, right=True)
+        for period, cell in cells:
+            self._paint_cell(painter, row, period, cell)
 
     def _paint_mark(self, painter: QPainter, at: QPointF, is_folded: bool) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
@@ -282,7 +317,7 @@ class LoadGrid(Cells):
             return "nobody yet"
         return hours(round(float(row.capacity[self.period]), 1)) if self.period < len(row.capacity) else ""
 
-    def _paint_cell(self, painter: QPainter, row: LoadRow, period: int, box: QRectF, is_current: bool) -> None:
+    def _paint_cell(self, painter: QPainter, row: LoadRow, period: int, box: QRectF) -> None:
         load, capacity = float(row.load[period]), float(row.capacity[period])
         is_over = row.is_over(period)
         ground = "shade" if capacity <= 0 and not row.is_seat else "panel"
@@ -308,15 +343,6 @@ class LoadGrid(Cells):
                 painter.fillRect(label.adjusted(-3, 7, 1, -7), color("panel"))
             painter.setPen(color("brick" if is_over else "ink" if load else "faint"))
             draw_text(painter, face, text, label)
-        if row.resource is not None and period in self.filled.get(row.resource, ()):
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(color("ink"))
-            corner = box.topLeft()
-            painter.drawPolygon(corner, corner + QPointF(MARK, 0), corner + QPointF(0, MARK))
-        if is_current:
-            painter.setPen(QPen(color("ink"), 2.0 if self.hasFocus() else 1.2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
 
     def _paint_reserved(self, painter: QPainter, row: LoadRow, period: int, box: QRectF) -> None:
         """What is promised as an outline up to its share of the capacity, what is assigned of it filled; more than is
