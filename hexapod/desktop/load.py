@@ -17,7 +17,7 @@ from hexapod.worktime.calendars import Ints
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
     from hexapod.schedule.conflicts import Conflict
-    from hexapod.staffing.overloads import Overload
+    from hexapod.staffing.overloads import Overloads
 
 COUNTED_AT_ONCE = 4000  # tasks whose load is counted within a frame or two
 GHOST_LOAD_UP_TO = 1000  # tasks
@@ -121,7 +121,7 @@ class Load:
         return {c.link.key for c in self.conflicts if c.link is not None}
 
     @cached_property
-    def overloads(self) -> list[Overload]:
+    def overloads(self) -> Overloads:
         """Of resources none of whose tasks moved they are those of before."""
         from hexapod.staffing.overloads import overloads, overloads_again
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -62,15 +62,22 @@ def _runs(schedule: Schedule, plan: Plan, resource: str) -> Iterator[tuple[str, 
 
 def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
     """Millionths of minutes that a resource can give in each period."""
+    found: Ints = capacities_by_period(schedule, plan, (resource,), edges)[0]
+    return found
+
+
+def capacities_by_period(schedule: Schedule, plan: Plan, resources: Sequence[str], edges: Ints) -> Ints:
+    """The same of several resources, a row each."""
     network = schedule.network
     assert network is not None
-    record = plan.resources[resource]
-    calendar = network.timing.index[(resource_calendar(record),)]
-    capacity = Capacity.of(plan, (resource,))
+    capacity = Capacity.of(plan, tuple(resources))
     fine = np.unique(np.concatenate((edges, capacity.steps_within(int(edges[0]), int(edges[-1])))))
-    done = worked_at(network.timing.pool, calendar, fine)
-    given = np.concatenate(([0], np.cumsum(np.diff(done) * capacity.at(0, fine[:-1]))))
-    found: Ints = np.diff(given[np.searchsorted(fine, edges)])
+    calendars = [network.timing.index[(resource_calendar(plan.resources[r]),)] for r in resources]
+    time = {c: np.diff(worked_at(network.timing.pool, c, fine)) for c in set(calendars)}
+    first = np.searchsorted(fine, edges[:-1])
+    found = np.zeros((len(resources), len(edges) - 1), dtype=np.int64)
+    for row, calendar in enumerate(calendars):
+        found[row] = np.add.reduceat(time[calendar] * capacity.at(row, fine[:-1]), first)
     return found
 
 

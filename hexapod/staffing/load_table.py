@@ -6,7 +6,7 @@ capacity at any moment of a period is told beside it, so that a coarse period do
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -20,8 +20,8 @@ from hexapod.schedule.timing import Timing
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import Grouping, groups, is_seat
-from hexapod.staffing.load import capacity_by_period, load_by_row
-from hexapod.staffing.overloads import Overload, by_resource, excess_in
+from hexapod.staffing.load import capacities_by_period, load_by_row
+from hexapod.staffing.overloads import Overloads, excess_in
 from hexapod.staffing.reserved import Floats, reserved_hours
 from hexapod.worktime.calendars import Ints
 
@@ -57,7 +57,7 @@ class Kept:
     timing: Timing
     edges: Ints
     capacity: Floats
-    overloads: dict[str, list[Overload]]
+    overloads: Overloads
     excess: Floats
 
     def is_still_of(self, demand: Demand, timing: Timing, edges: Ints) -> bool:
@@ -77,7 +77,7 @@ def load_table(
     schedule: Schedule,
     plan: Plan,
     demand: Demand,
-    overloads: Sequence[Overload],
+    overloads: Overloads,
     edges: Ints,
     projects: Collection[str] | None = None,
     folded: Collection[str] = (),
@@ -150,42 +150,31 @@ def _kept(
     schedule: Schedule,
     plan: Plan,
     demand: Demand,
-    overloads: Sequence[Overload],
+    overloads: Overloads,
     edges: Ints,
     before: LoadTable | None,
 ) -> Kept:
     """Capacity in hours by resource, and hours beyond it in each period that an overload touches."""
     network = schedule.network
     assert network is not None
-    index = {r: i for i, r in enumerate(demand.resources)}
-    mine = by_resource(overloads)
     old = before.kept if before is not None else None
     if old is None or not old.is_still_of(demand, network.timing, edges):
-        capacity = np.zeros((len(index), len(edges) - 1))
-        for resource, i in index.items():
-            capacity[i] = capacity_by_period(schedule, plan, resource, edges) / (60 * PARTS)
-        old = Kept(demand, network.timing, edges, capacity, {}, np.zeros_like(capacity))
-    excess = np.zeros_like(old.excess)
-    changed: dict[int, list[Overload]] = {}
-    for resource, overs in mine.items():
-        if old.overloads.get(resource) == overs:
-            excess[index[resource]] = old.excess[index[resource]]
-        else:
-            changed[index[resource]] = overs
-    touched = _touched(changed, edges)
-    for i, beyond in excess_in(schedule, demand, touched, edges).items():
-        excess[i, touched[i]] = beyond / (60 * PARTS)
-    return Kept(demand, network.timing, edges, old.capacity, mine, excess)
+        capacity = capacities_by_period(schedule, plan, demand.resources, edges) / (60 * PARTS)
+        excess = np.zeros_like(capacity)
+        mine = overloads.by_resource()
+    else:
+        capacity, excess = old.capacity, old.excess.copy()
+        mine = _changed(overloads, old.overloads, excess)
+    excess[sorted(mine)] = excess_in(schedule, demand, overloads, mine, edges) / (60 * PARTS)
+    return Kept(demand, network.timing, edges, capacity, overloads, excess)
 
 
-def _touched(overloads: Mapping[int, Sequence[Overload]], edges: Ints) -> dict[int, Ints]:
-    """By resource the periods in which any of its overloads lies."""
-    row = np.repeat(np.arange(len(overloads)), [len(found) for found in overloads.values()])
-    every = [o for found in overloads.values() for o in found]
-    begins = np.maximum(np.searchsorted(edges, [o.begin for o in every], side="right") - 1, 0)
-    ends = np.maximum(np.searchsorted(edges, [o.end for o in every], side="left"), begins)
-    steps = np.zeros((len(overloads), len(edges) + 1), dtype=np.int64)
-    np.add.at(steps, (row, begins), 1)
-    np.add.at(steps, (row, ends), -1)
-    lies = np.cumsum(steps, axis=1)[:, : len(edges) - 1] > 0
-    return {resource: np.flatnonzero(lies[i]) for i, resource in enumerate(overloads)}
+def _changed(overloads: Overloads, before: Overloads, excess: Floats) -> dict[int, slice]:
+    """Where the overloads of each resource are that has others than before; the excess of these is 0 for now."""
+    old, changed = before.by_resource(), {}
+    for resource, where in overloads.by_resource().items():
+        was = old.pop(resource, slice(0))
+        if overloads.columns[:, where].tobytes() != before.columns[:, was].tobytes():
+            changed[resource] = where
+    excess[[*changed, *old]] = 0  # in others there are none any more
+    return changed

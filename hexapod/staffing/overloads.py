@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
-from itertools import groupby
-from operator import itemgetter
+from collections.abc import Collection, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -14,22 +12,11 @@ from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
+from hexapod.staffing.overload import Overload, Overloads
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
-
-class Overload(NamedTuple):
-    """A run of working time in which demand exceeds capacity.
-
-    ``peak`` is the highest demand in units, ``excess`` the work in minutes beyond what there is.
-    """
-
-    resource: str
-    begin: int
-    end: int
-    peak: float
-    excess: float
-    tasks: tuple[str, ...]
+__all__ = ["Overload", "Overloads", "excess_in", "overloads", "overloads_again", "peak_within"]
 
 
 class Asked(NamedTuple):
@@ -62,30 +49,24 @@ class Asked(NamedTuple):
                      capacity.times, capacity.levels)  # fmt: skip
 
 
-def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> list[Overload]:
+def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> Overloads:
     """Every overload, or those of some resources, by resource and time. Pauses in which nobody works do not part one
     into two."""
+    chosen = [r for r, resource in enumerate(demand.resources) if only is None or resource in only]
+    return _overloads_of(schedule, demand, chosen)
+
+
+def _overloads_of(schedule: Schedule, demand: Demand, chosen: Sequence[int]) -> Overloads:
     network = schedule.network
     assert network is not None
-    chosen = [r for r, resource in enumerate(demand.resources) if only is None or resource in only]
     asked = Asked.of(schedule, demand, chosen)
-    ids = network.interning.ids
     found = _beyond(network.timing.pool, asked, NEVER, FOREVER)
     into, which = _at_work(asked, found[0], found[1], found[2])
-    names = [ids[slot] for slot in asked.task[which].tolist()]
-    who, edges = [demand.resources[r] for r in chosen], into.tolist()
-    return [
-        Overload(who[r], begin, end, level / PARTS, over / PARTS, tuple(names[edges[i] : edges[i + 1]]))
-        for i, (r, begin, end, level, over) in enumerate(zip(*found.tolist(), strict=True))
-    ]
+    found[0] = np.array(chosen, dtype=np.int64)[found[0]]
+    return Overloads(demand.resources, found, into, asked.task[which], network.interning.ids)
 
 
-def by_resource(found: Iterable[Overload]) -> dict[str, list[Overload]]:
-    """Those of each resource, of overloads that are sorted by it."""
-    return {resource: list(mine) for resource, mine in groupby(found, itemgetter(0))}
-
-
-def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequence[Overload]) -> list[Overload]:
+def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Overloads) -> Overloads:
     """The same after a change that left the demand as it was; those of resources whose work did not move are known."""
     network, old = now.network, before.network
     assert network is not None and old is not None
@@ -104,10 +85,8 @@ def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Sequ
     moved = np.any([a[:size] != b[:size] for a, b in columns], axis=0)
     entries = np.flatnonzero(moved[demand.task])
     rows = np.searchsorted(demand.first, entries, side="right") - 1
-    touched = {demand.resources[r] for r in np.unique(rows).tolist()}
-    found = {r: overs for r, overs in by_resource(known).items() if r not in touched}
-    found |= by_resource(overloads(now, demand, touched))
-    return [over for resource in demand.resources for over in found.get(resource, ())]
+    touched = np.unique(rows)
+    return known.replaced(touched, _overloads_of(now, demand, touched.tolist()))
 
 
 @njit(cache=True, nogil=True)
@@ -163,28 +142,33 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     return float(levels.max()) / PARTS if len(levels) else 0.0
 
 
-def excess_in(schedule: Schedule, demand: Demand, touched: Mapping[int, Ints], edges: Ints) -> dict[int, Ints]:
-    """Millionths of minutes beyond what there is of some resources, in some periods between the edges for each."""
+def excess_in(schedule: Schedule, demand: Demand, found: Overloads, where: Mapping[int, slice], edges: Ints) -> Ints:
+    """Millionths of minutes beyond what there is of some resources, a row each, in each period between the edges.
+    ``where`` says by resource which of the overloads are its own: no other periods are looked at."""
     assert schedule.network is not None
-    chosen = sorted(touched)
-    parts = np.cumsum([0, *(len(touched[r]) for r in chosen)])
-    periods = np.concatenate([touched[r] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
-    asked = Asked.of(schedule, demand, chosen)
-    found = _excess_by_period(schedule.network.timing.pool, asked, edges, parts, periods)
-    return {r: found[parts[i] : parts[i + 1]] for i, r in enumerate(chosen)}
+    chosen = sorted(where)
+    mine = np.concatenate([np.arange(len(found))[where[r]] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
+    into = np.searchsorted(found.columns[0, mine], [*chosen, len(demand.resources)])
+    begin, end = found.columns[1, mine], found.columns[2, mine]
+    return _excess_by_period(schedule.network.timing.pool, Asked.of(schedule, demand, chosen), into, begin, end, edges)
 
 
 @njit(cache=True, nogil=True)
-def _excess_by_period(pool: CalendarPool, asked: Asked, edges: Ints, parts: Ints, periods: Ints) -> Ints:
-    excess, none = np.zeros(len(periods), dtype=np.int64), int(np.int64(0))
+def _excess_by_period(pool: CalendarPool, asked: Asked, into: Ints, begin: Ints, end: Ints, edges: Ints) -> Ints:
+    excess = np.zeros((len(asked.first) - 1, len(edges) - 1), dtype=np.int64)
+    none = int(np.int64(0))  # a literal would have all that is called compiled once more
     found = np.empty((5, 64), dtype=np.int64)
     active = np.empty(len(asked.start), dtype=np.int64)
     for r in range(len(asked.first) - 1):
-        for i in range(parts[r], parts[r + 1]):
-            for k in range(asked.steps_from[r], asked.steps_to[r]):
-                begin, end = _step(asked, r, k, edges[periods[i]], edges[periods[i] + 1])
-                found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, none)
-                excess[i] += found[4, :count].sum()
+        p = 0
+        for i in range(into[r], into[r + 1]):
+            p = max(p, int(np.searchsorted(edges, begin[i], side="right")) - 1)
+            while p < len(edges) - 1 and edges[p] < end[i]:
+                for k in range(asked.steps_from[r], asked.steps_to[r]):
+                    low, high = _step(asked, r, k, edges[p], edges[p + 1])
+                    found, count = _sweep(pool, asked, r, low, high, asked.levels[k], active, found, none)
+                    excess[r, p] += found[4, :count].sum()
+                p += 1
     return excess
 
 

@@ -46,11 +46,13 @@ class Vital(QToolButton):
 
     def show_value(self, text: str, attention: bool) -> None:
         p = palette()
+        look = f"color: {p.frame_amber if attention else p.on_frame}; font-weight: 600; font-size: {points(10)};"
+        if (text, look) == (self._value.text(), self._value.styleSheet()):
+            return
         self._value.setText(text)
-        self._value.setStyleSheet(
-            f"color: {p.frame_amber if attention else p.on_frame}; font-weight: 600; font-size: {points(10)};"
-        )
-        self._caption.setStyleSheet(f"font-size: {points(7.5)};")
+        if look != self._value.styleSheet():  # to read one takes longer than all the rest
+            self._value.setStyleSheet(look)
+            self._caption.setStyleSheet(f"font-size: {points(7.5)};")
         self.setAccessibleName(f"{self._name}: {text}")
         hint = self.layout().sizeHint() if self.layout() else self.sizeHint()
         self.setFixedSize(hint.width() + 4, 38)

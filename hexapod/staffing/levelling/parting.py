@@ -12,7 +12,7 @@ from __future__ import annotations
 import dataclasses
 import itertools
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -24,7 +24,7 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.parts import Part, can_part, parted, worked_between
 from hexapod.staffing.levelling.placing import Scope, may_touch
 from hexapod.staffing.levelling.proposal import SEARCHED_AT_ONCE, Proposal, level, without
-from hexapod.staffing.overloads import Overload
+from hexapod.staffing.overloads import Overloads
 from hexapod.worktime.calendars import Ints
 
 LEAST_PART = 480  # minutes: nobody is sent from one work to another for less than a day of either
@@ -52,7 +52,7 @@ def level_in_parts(
     steps: int | None = None,
     scope: Scope = Scope(),  # noqa: B008 - a value
     demand: Demand | None = None,
-    known: Sequence[Overload] | None = None,
+    known: Overloads | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
     beside: bool = False,
@@ -82,7 +82,7 @@ def level_in_parts(
 def _score(proposal: Proposal) -> tuple[float, int, int]:
     """What is left over, then the projects' finishes, then how often work is interrupted."""
     finishes = (f for f in proposal.schedule.project_finish.values() if f is not None)
-    return sum(o.excess for o in proposal.overloads_after), sum(finishes), len(proposal.parts)
+    return proposal.overloads_after.total_excess, sum(finishes), len(proposal.parts)
 
 
 class _Climb:
@@ -94,7 +94,7 @@ class _Climb:
         within_float: bool,
         scope: Scope,
         demand: Demand | None,
-        known: Sequence[Overload] | None,
+        known: Overloads | None,
         is_stopped: Callable[[], bool] | None,
         better: Callable[[Proposal], None] | None,
     ) -> None:

@@ -27,7 +27,7 @@ from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
 from hexapod.staffing.levelling.improving import Effort, Improver
 from hexapod.staffing.levelling.parts import Part, parted, parting
 from hexapod.staffing.levelling.placing import Ground, Placed, Scope, ground_of, movable_tasks, place_all, urgency_of
-from hexapod.staffing.overloads import Overload, overloads
+from hexapod.staffing.overloads import Overloads, overloads
 from hexapod.worktime.calendars import Ints
 
 LIST_LIMIT = 2_000  # tasks beyond which only one list is tried at first
@@ -61,8 +61,8 @@ class Proposal:
     finish_before: int | None
     finish_after: int | None
     finishes_before: Mapping[str, int | None]  # by project
-    overloads_before: tuple[Overload, ...]
-    overloads_after: tuple[Overload, ...]
+    overloads_before: Overloads
+    overloads_after: Overloads
     bound: Bound | None
     scope: Scope
     steps: int = 0
@@ -86,7 +86,7 @@ class _Outcome:
 
     score: tuple[float, float, float]
     placed: Placed
-    left: tuple[Overload, ...]
+    left: Overloads
     last_finish: int
     after: Schedule
 
@@ -100,7 +100,7 @@ def level(
     steps: int | None = None,
     scope: Scope = Scope(),  # noqa: B008 - a value
     demand: Demand | None = None,
-    known: Sequence[Overload] | None = None,
+    known: Overloads | None = None,
     better: Callable[[Proposal], None] | None = None,
     is_stopped: Callable[[], bool] | None = None,
     beside: bool = False,
@@ -116,7 +116,7 @@ def level(
     assert network is not None
     plan = network.plan
     demand = Demand.of(now, plan, demand)
-    before = tuple(overloads(now, demand) if known is None else known)
+    before = overloads(now, demand) if known is None else known
     movable = movable_tasks(now, scope)
     unheld = np.where(movable == 1, 0, network.tasks.hold)
     free = schedule_network(_with_holds(network, unheld))
@@ -127,8 +127,8 @@ def level(
     def outcome(priority: list[tuple[float, ...]]) -> _Outcome:
         placed = place_all(ground, priority)
         after = schedule_network(_with_holds(ground.network, placed.holds))
-        left = tuple(overloads(after, demand))
-        excess = sum(o.excess for o in left)
+        left = overloads(after, demand)
+        excess = left.total_excess
         finishes = float(sum(f for f in after.project_finish.values() if f is not None))
         return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0, after)
 
@@ -180,7 +180,7 @@ def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Pro
         holds=holds,
         schedule=after,
         finish_after=after.last_finish,
-        overloads_after=tuple(overloads(after, demand)),
+        overloads_after=overloads(after, demand),
         parts=parts,
     )
 
@@ -240,7 +240,7 @@ def _work_following(network: Network, onward: list[list[int]]) -> Ints:
 def _proposal(
     now: Schedule,
     demand: Demand,
-    overloads_before: tuple[Overload, ...],
+    overloads_before: Overloads,
     best: _Outcome,
     bound: Bound | None,
     within_float: bool,

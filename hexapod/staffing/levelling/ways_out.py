@@ -85,7 +85,7 @@ def _is_solved(schedule: Schedule, over: Overload) -> bool:
 
 
 def _total(schedule: Schedule) -> float:
-    return sum(o.excess for o in overloads(schedule, Demand.of(schedule, _plan_of(schedule))))
+    return overloads(schedule, Demand.of(schedule, _plan_of(schedule))).total_excess
 
 
 def _later_by(after: Schedule, then: Schedule) -> int:
