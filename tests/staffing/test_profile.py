@@ -14,7 +14,7 @@ from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.capacity import PARTS, in_parts
 from hexapod.staffing.levelling.bound import Argument, argument
-from hexapod.staffing.levelling.profile import BEGINNING, END, booked, clash, empty_profile
+from hexapod.staffing.levelling.profile import BEGINNING, END, book, clash, free_profiles, widened
 from hexapod.staffing.levelling.proposal import level
 from hexapod.worktime.arithmetic import advance, next_working
 from hexapod.worktime.calendars import Window, compile_calendar, pool_of
@@ -40,7 +40,9 @@ class Profiles(unittest.TestCase):
 
     def test_booking_and_clashes_are_those_of_a_count_of_every_minute(self) -> None:
         for _ in range(25):
-            profile = empty_profile(np.array([NEVER]), np.array([PARTS]))
+            nothing = free_profiles(*(np.array(x) for x in ([0, 1], [NEVER], [PARTS], [PARTS])))
+            (times,), (levels,) = (widened(widened(rows)) for rows in nothing[:2])
+            size = int(nothing[2][0])
             minutes = np.zeros(WINDOW.end - WINDOW.begin, dtype=np.int64)
             for _ in range(8):
                 c, start, finish = self.random_span()
@@ -48,7 +50,7 @@ class Profiles(unittest.TestCase):
                 span = np.zeros_like(works)
                 span[start - WINDOW.begin : finish - WINDOW.begin] = True
                 room = self.rng.randrange(0, 4)
-                begin, end = clash(self.pool, c, start, finish, *profile, room)
+                begin, end = clash(self.pool, c, start, finish, times[:size], levels[:size], room)
                 too_much = np.flatnonzero(works & span & (minutes > room))
                 if len(too_much):
                     self.assertEqual(begin, WINDOW.begin + too_much[0])
@@ -56,12 +58,11 @@ class Profiles(unittest.TestCase):
                 else:
                     self.assertEqual((begin, end), (END, END))
                 units = self.rng.randrange(1, 3)
-                profile = booked(self.pool, c, start, finish, *profile, units)
+                size = book(self.pool, c, start, finish, times, levels, size, units)
                 minutes[works & span] += units
-                self._same(profile, minutes)
+                self._same(times[:size], levels[:size], minutes)
 
-    def _same(self, profile: tuple[np.ndarray, np.ndarray], minutes: np.ndarray) -> None:
-        times, levels = profile
+    def _same(self, times: np.ndarray, levels: np.ndarray, minutes: np.ndarray) -> None:
         self.assertEqual((times[0], times[-1]), (BEGINNING, END))
         self.assertTrue((np.diff(levels[:-1]) != 0).all(), "steps that do not change the level are not kept")
         at = np.searchsorted(times, np.arange(WINDOW.begin, WINDOW.end), side="right") - 1

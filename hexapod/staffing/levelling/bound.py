@@ -22,7 +22,7 @@ from hexapod.schedule.codes import FS
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
-from hexapod.worktime.arithmetic import finish_side, worked
+from hexapod.worktime.arithmetic import finish_side, worked_at
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
@@ -83,7 +83,7 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         if len(set(calendars.tolist())) > 1:
             continue
         calendar = int(calendars[0])
-        heads = np.array([worked(pool, calendar, t) for t in free.start[slots]])
+        heads = worked_at(pool, calendar, free.start[slots])
         tails = np.where(tasks.calendar[slots] == calendar, ends[slots], 0)
         work = tasks.duration[slots] * units
         length, head, tail, count, done = _energy_bound(

@@ -1,64 +1,28 @@
 """Placing every task of a plan to the minute, in the order of a list: what a search found, made exact.
 
-Method: the serial schedule generation scheme (Kelley, "The critical-path method: resources planning and scheduling",
-1963). Within float, a task is tried from its earliest start after the tasks already placed up to its late start;
-since late starts come from the backward pass, the project's finish cannot move.
+Within float, a task is tried from its earliest start after the tasks already placed up to its late start; since late
+starts come from the backward pass, the project's finish cannot move.
 """
 
 from __future__ import annotations
 
-import heapq
 from collections.abc import Collection
-from dataclasses import dataclass, field
-from typing import NamedTuple
+from dataclasses import dataclass
 
 import numpy as np
 
 from hexapod.plan.outline import outline_order
 from hexapod.plan.records import LimitKind, Task
-from hexapod.schedule.codes import NEVER
-from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.network import Network
-from hexapod.schedule.passes import close_of, earliest_start, reach
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.grid import inherited
-from hexapod.staffing.levelling.profile import END, booked, empty_profile, fitted
-from hexapod.worktime.arithmetic import advance, next_working, worked
+from hexapod.staffing.levelling.profile import END
+from hexapod.staffing.levelling.serial import Found, Layout, placed_by
 from hexapod.worktime.calendars import Ints
 
 FIXING = (LimitKind.MUST_START, LimitKind.MUST_FINISH)
-
-
-@dataclass
-class Placed:
-    """One list's outcome."""
-
-    start: Ints
-    holds: Ints
-    because: dict[int, tuple[int, int]] = field(default_factory=dict)  # slot: resource, slot given way to
-
-
-class Leaves(NamedTuple):
-    """What placing asks of each slot, as plain lists: looked up one by one they are much quicker than arrays."""
-
-    calendar: list[int]
-    duration: list[int]
-    base: list[int]
-    start_from: list[int]
-    finish_from: list[int]
-    span: list[int]
-    hold: list[int]
-    crew: list[int]
-    movable: list[int]
-    latest: list[int]  # start within float
-
-    @staticmethod
-    def of(network: Network, movable: Ints, late_start: Ints) -> Leaves:
-        t = network.tasks
-        columns = (t.calendar, t.duration, t.base, t.start_from, t.finish_from, t.span, t.hold, t.crew)
-        return Leaves(*(c[: network.size].tolist() for c in (*columns, movable, late_start)))
 
 
 @dataclass(frozen=True)
@@ -72,11 +36,9 @@ class Ground:
     lag_calendars: Ints
     asks: dict[int, list[tuple[int, int, int]]]  # slot: resource, units, calendar
     capacity: Capacity
-    most: Ints
     within_float: bool
-    onward: list[list[int]]
     rank: Ints  # by slot, the place in the outline
-    leaves: Leaves
+    layout: Layout
 
 
 @dataclass(frozen=True)
@@ -115,43 +77,76 @@ def may_touch(task: Task, scope: Scope) -> bool:
 
 def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> Ground:
     network = free.network
-    assert network is not None
-    asks: dict[int, list[tuple[int, int, int]]] = {}
-    for r, resource in enumerate(demand.resources):
-        if scope.resources is not None and resource not in scope.resources:
-            continue
-        rows = demand.of_resource(r)
-        rows = rows[network.structure.leaf[demand.task[rows]] == 1]
-        runs = demand.runs(free, rows)
-        highest = np.zeros(len(rows), dtype=np.int64)  # of a curve: it must fit wherever the task is put
-        np.maximum.at(highest, runs.row, runs.units)
-        calendars = np.zeros(len(rows), dtype=np.int64)
-        calendars[runs.row] = runs.calendar
-        for slot, units, calendar in zip(demand.task[rows].tolist(), highest, calendars, strict=True):
-            if network.tasks.duration[slot] and units:
-                asks.setdefault(slot, []).append((r, int(units), int(calendar)))
-    shape = network.structure
-    assert free.lag is not None
-    onward: list[list[int]] = [[] for _ in range(2 * network.size)]
-    targets = np.repeat(np.arange(2 * network.size), np.diff(shape.into[: 2 * network.size + 1]))
-    for source, target in zip(shape.source[: len(targets)].tolist(), targets.tolist(), strict=True):
-        onward[source].append(target)
-    lag_calendars = network.lag_calendars(shape.link)
+    assert network is not None and free.lag is not None
+    asks = _asks(free, demand, scope)
+    by_slot: dict[int, list[tuple[int, int, int]]] = {}
+    for slot, *ask in asks.tolist():
+        by_slot.setdefault(slot, []).append((ask[0], ask[1], ask[2]))
+    latest = free.late_start if within_float else np.full(len(free.late_start), END, dtype=np.int64)
     outline = {t: i for i, t in enumerate(outline_order(network.plan))}
     rank = np.array([outline.get(t, 0) for t in network.interning.ids[: network.size]], dtype=np.int64)
+    layout = _layout(network, free.lag, movable, latest, asks, demand.capacity)
     return Ground(
-        network,
-        free.late_start,
-        movable,
-        free.lag,
-        lag_calendars,
-        asks,
-        demand.capacity,
-        demand.capacity.most,
-        within_float,
-        onward,
-        rank,
-        Leaves.of(network, movable, free.late_start),
+        network, free.late_start, movable, free.lag, layout.lag_calendars, by_slot, demand.capacity, within_float, rank,
+        layout,
+    )  # fmt: skip
+
+
+def _asks(free: Schedule, demand: Demand, scope: Scope) -> Ints:
+    """A row for each asking: slot, resource, the most units at once, and the calendar on which the resource works; by
+    slot, then by resource."""
+    network = free.network
+    assert network is not None
+    resource = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
+    chosen = [r for r, name in enumerate(demand.resources) if scope.resources is None or name in scope.resources]
+    rows = np.flatnonzero((network.structure.leaf[demand.task] == 1) & np.isin(resource, chosen))
+    runs = demand.runs(free, rows)
+    highest = np.zeros(len(rows), dtype=np.int64)  # of a curve: it must fit wherever the task is put
+    np.maximum.at(highest, runs.row, runs.units)
+    calendars = np.zeros(len(rows), dtype=np.int64)
+    calendars[runs.row] = runs.calendar
+    table = np.stack((demand.task[rows], resource[rows], highest, calendars), axis=1)
+    table = table[(network.tasks.duration[table[:, 0]] > 0) & (highest > 0)]
+    return table[np.argsort(table[:, 0], kind="stable")]
+
+
+def _layout(network: Network, lags: Ints, movable: Ints, latest: Ints, asks: Ints, capacity: Capacity) -> Layout:
+    shape, tasks, timing, n = network.structure, network.tasks, network.timing, network.size
+    nodes = 2 * n
+    head = np.repeat(np.arange(nodes), np.diff(shape.into[: nodes + 1]))
+    source = shape.source[: len(head)]
+    return Layout(
+        timing.pool,
+        shape.order,
+        shape.into[: nodes + 1],
+        shape.source,
+        shape.kind,
+        lags,
+        network.lag_calendars(shape.link),
+        np.searchsorted(np.sort(source), np.arange(nodes + 1)),
+        head[np.argsort(source, kind="stable")],
+        shape.leaf[:n],
+        tasks.calendar[:n],
+        tasks.duration[:n],
+        tasks.base[:n],
+        tasks.start_from[:n],
+        tasks.finish_from[:n],
+        tasks.span[:n],
+        tasks.hold[:n],
+        tasks.crew[:n],
+        timing.crew_into,
+        timing.crew_calendars,
+        movable[:n],
+        latest[:n],
+        np.searchsorted(asks[:, 0], np.arange(n + 1)),
+        np.ascontiguousarray(asks[:, 1]),
+        np.ascontiguousarray(asks[:, 2]),
+        np.ascontiguousarray(asks[:, 3]),
+        capacity.most,
+        capacity.first,
+        capacity.times,
+        capacity.levels,
+        timing.window.end,
     )
 
 
@@ -175,127 +170,9 @@ def urgency_of(ground: Ground) -> Ints:
     return inherited(shape.order, shape.into, shape.source, shape.kind, found)
 
 
-def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Placed:
-    """The serial scheme: again and again the most urgent node whose predecessors are placed."""
-    network = ground.network
-    shape, pool, calendars = network.structure, network.timing.pool, ground.leaves.calendar
-    n = network.size
-    start = np.full(2 * n, NEVER, dtype=np.int64)
-    finish = np.full(2 * n, NEVER, dtype=np.int64)
-    reached = np.empty(len(shape.source), dtype=np.int64)
-    placed = Placed(start, np.zeros(n, dtype=np.int64))
-    resources = range(len(ground.capacity.resources))
-    profiles = [empty_profile(*ground.capacity.steps(r)) for r in resources]
-    bookings: list[list[tuple[int, int, int]]] = [[] for _ in resources]
-    missing = np.diff(shape.into)
-    first_of_all: tuple[float, ...] = (-np.inf,)
-
-    def urgency(j: int) -> tuple[float, ...]:
-        return priority[j] if j < n and shape.leaf[j] else first_of_all
-
-    ready = [(urgency(j), int(j)) for j in shape.order if not missing[j]]
-    heapq.heapify(ready)
-    while ready:
-        _, j = heapq.heappop(ready)
-        first, last = shape.into[j], shape.into[j + 1]
-        if j >= n:
-            start[j], finish[j] = close_of(first, last, shape.source, start, finish)
-        else:
-            bounds = reach(
-                pool, calendars[j], first, last, shape.source, shape.kind, ground.lags, ground.lag_calendars,
-                start, finish, reached,
-            )  # fmt: skip
-            if shape.leaf[j]:
-                _place(ground, placed, finish, profiles, bookings, j, *bounds)
-            else:
-                start[j] = finish[j] = bounds[0]
-        for k in ground.onward[j]:
-            missing[k] -= 1
-            if not missing[k]:
-                heapq.heappush(ready, (urgency(k), k))
-    return placed
-
-
-def _place(
-    ground: Ground,
-    placed: Placed,
-    finish: Ints,
-    profiles: list[tuple[Ints, Ints]],
-    bookings: list[list[tuple[int, int, int]]],
-    j: int,
-    from_start: int,
-    from_finish: int,
-) -> None:
-    """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
-    pool, leaves = ground.network.timing.pool, ground.leaves
-    calendar, duration = leaves.calendar[j], leaves.duration[j]
-    from_start = max(from_start, leaves.base[j], leaves.start_from[j])
-    from_finish = max(from_finish, leaves.finish_from[j])
-    if leaves.span[j] and from_finish > NEVER:
-        placed.start[j] = next_working(pool, calendar, from_start)
-        finish[j] = max(placed.start[j], from_finish)
-        return
-    crew = _crew(ground, leaves.crew[j]) if leaves.crew[j] and duration else None
-    if crew is not None and len(crew):
-        logic = crew_earliest_start(pool, crew, 0, len(crew), duration, from_start, from_finish)
-    else:
-        logic = earliest_start(pool, calendar, duration, from_start, from_finish)
-    at = logic
-    if not leaves.movable[j]:
-        hold = leaves.hold[j]
-        at = advance(pool, calendar, logic, hold) if hold else logic
-        at = next_working(pool, calendar, at) if duration else at
-        placed.holds[j] = hold
-    elif j in ground.asks:
-        latest = leaves.latest[j] if ground.within_float else END
-        found, because = _first_fit(ground, profiles, bookings, j, logic, latest)
-        if found is not None and found > logic:
-            at = found
-            placed.holds[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
-            if because is not None:
-                placed.because[j] = because
-    if crew is not None and len(crew):
-        at = crew_earliest_start(pool, crew, 0, len(crew), duration, at, NEVER)
-        finish[j] = crew_finish(pool, crew, 0, len(crew), duration, at)
-    else:
-        finish[j] = advance(pool, calendar, at, duration)
-    placed.start[j] = at
-    for r, units, works in ground.asks.get(j, ()):
-        end = advance(pool, works, at, duration)
-        profiles[r] = booked(pool, works, at, end, *profiles[r], units)
-        bookings[r].append((int(at), int(end), j))
-
-
-def _crew(ground: Ground, crew: int) -> Ints:
-    """The calendars of those who share a task without sharing their working time."""
-    timing = ground.network.timing
-    return timing.crew_calendars[timing.crew_into[crew] : timing.crew_into[crew + 1]]
-
-
-def _first_fit(
-    ground: Ground,
-    profiles: list[tuple[Ints, Ints]],
-    bookings: list[list[tuple[int, int, int]]],
-    j: int,
-    logic: int,
-    latest: int,
-) -> tuple[int | None, tuple[int, int] | None]:
-    """The first start from ``logic`` to ``latest`` that exceeds no capacity, and what stood in the way last."""
-    pool, window_end = ground.network.timing.pool, ground.network.timing.window.end
-    calendar, duration = ground.leaves.calendar[j], ground.leaves.duration[j]
-    asks = [ask for ask in ground.asks[j] if ask[1] <= ground.most[ask[0]]]
-    at, last, settled = logic, None, False
-    while not settled:
-        settled = True
-        for r, units, works in asks:
-            room = ground.most[r] - units
-            found, moment = fitted(pool, calendar, works, duration, at, latest, window_end, *profiles[r], room)
-            if found == END:
-                return None, None
-            if moment != END:
-                at, last, settled = found, (r, moment), len(asks) == 1
-    if last is None:
-        return at, None
-    r, moment = last
-    blockers = (slot for s, f, slot in reversed(bookings[r]) if s <= moment < f)
-    return at, (r, next(blockers, j))
+def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Found:
+    """Every node placed, the leaves by their priority, least first, where several could be; summaries before them."""
+    leaf = ground.layout.leaf
+    leaves = sorted(np.flatnonzero(leaf).tolist(), key=priority.__getitem__)
+    others = np.setdiff1d(np.arange(2 * len(leaf)), leaves)
+    return placed_by(ground.layout, np.concatenate((others, leaves)).astype(np.int64))

@@ -13,13 +13,31 @@ from hexapod.worktime.calendars import CalendarPool, Ints
 
 BEGINNING = -(1 << 60)
 END = 1 << 60
+ROOM = 64  # steps of a profile to begin with
 
 
-def empty_profile(times: Ints, levels: Ints) -> tuple[Ints, Ints]:
-    """Nothing is booked, but where there is less than the most there ever is: ``levels`` from ``times`` on."""
-    begins = np.append(times, END)
-    begins[0] = BEGINNING
-    return begins, np.append(levels.max() - levels, 0)
+@njit(cache=True, nogil=True)
+def free_profiles(into: Ints, times: Ints, levels: Ints, most: Ints) -> tuple[Ints, Ints, Ints]:
+    """Profiles, a row a resource, in which nothing is booked but where there is less than the most there ever is:
+    ``levels[i]`` from ``times[i]`` on, i from ``into[r]`` up to ``into[r + 1]``. Times, levels, how many of each."""
+    size = into[1:] - into[:-1] + 1
+    width = max(ROOM, size.max() if len(size) else 0)
+    begins, booked = np.empty((len(size), width), dtype=np.int64), np.zeros((len(size), width), dtype=np.int64)
+    for r in range(len(size)):
+        for i in range(into[r], into[r + 1]):
+            begins[r, i - into[r]], booked[r, i - into[r]] = times[i], most[r] - levels[i]
+        begins[r, 0], begins[r, size[r] - 1] = BEGINNING, END
+    return begins, booked, size
+
+
+@njit(cache=True, nogil=True)
+def widened(rows: Ints) -> Ints:
+    """With room for as much again."""
+    found = np.zeros((rows.shape[0], 2 * rows.shape[1]), dtype=np.int64)
+    for r in range(rows.shape[0]):
+        for i in range(rows.shape[1]):
+            found[r, i] = rows[r, i]
+    return found
 
 
 @njit(cache=True, nogil=True)
@@ -70,21 +88,23 @@ def fitted(
 
 
 @njit(cache=True, nogil=True)
-def booked(
-    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, units: int
-) -> tuple[Ints, Ints]:
-    """The profile with one more task in it, in the working intervals between its start and finish."""
+def book(
+    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, size: int, units: int
+) -> int:
+    """Put one more task, in the working intervals between its start and finish, into a profile of so many steps. It has
+    room for two more for each interval; how many there are then."""
     first, last = interval_at(pool, calendar, start), interval_at(pool, calendar, finish - 1)
     span = last - first + 1
     edges = np.empty(2 * span, dtype=np.int64)
     for i in range(span):
         edges[2 * i] = max(begin_of(pool, calendar, first + i), start)
         edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
-    new_times = np.empty(len(times) + len(edges), dtype=np.int64)
+    begin = int(np.searchsorted(times[:size], start))  # what is before the task and behind it stays as it is
+    behind = int(np.searchsorted(times[:size], edges[-1], side="right"))
+    new_times = np.empty(behind - begin + len(edges), dtype=np.int64)
     new_levels = np.empty(len(new_times), dtype=np.int64)
-    i = int(np.searchsorted(times, start))  # what is before the task and behind it stays as it is
-    new_times[:i], new_levels[:i] = times[:i], levels[:i]
-    filled, below, extra, e = i, levels[i - 1], 0, 0
+    i, e, filled, extra = begin, 0, 0, 0
+    below = level = levels[begin - 1]
     while e < len(edges):
         t = min(edges[e], times[i])
         while times[i] == t:
@@ -93,10 +113,23 @@ def booked(
         while e < len(edges) and edges[e] == t:
             extra = units if e % 2 == 0 else 0
             e += 1
-        if new_levels[filled - 1] != below + extra:
-            new_times[filled] = t
-            new_levels[filled] = below + extra
+        if level != below + extra:
+            level = below + extra
+            new_times[filled], new_levels[filled] = t, level
             filled += 1
-    whole = filled + len(times) - i
-    new_times[filled:whole], new_levels[filled:whole] = times[i:], levels[i:]
-    return new_times[:whole], new_levels[:whole]
+    _replace(times, begin, behind, size, new_times[:filled])
+    return _replace(levels, begin, behind, size, new_levels[:filled])
+
+
+@njit(cache=True, nogil=True)
+def _replace(values: Ints, begin: int, end: int, size: int, by: Ints) -> int:
+    """Put others in the place of those from ``begin`` up to ``end``; how many there are then."""
+    shift = begin + len(by) - end
+    if shift > 0:
+        for i in range(size - 1, end - 1, -1):
+            values[i + shift] = values[i]
+    elif shift < 0:
+        for i in range(end, size):
+            values[i + shift] = values[i]
+    values[begin : begin + len(by)] = by
+    return size + shift

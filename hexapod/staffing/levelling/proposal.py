@@ -26,7 +26,8 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
 from hexapod.staffing.levelling.improving import Effort, Improver
 from hexapod.staffing.levelling.parts import Part, parted, parting
-from hexapod.staffing.levelling.placing import Ground, Placed, Scope, ground_of, movable_tasks, place_all, urgency_of
+from hexapod.staffing.levelling.placing import Ground, Scope, ground_of, movable_tasks, place_all, urgency_of
+from hexapod.staffing.levelling.serial import Found, work_following
 from hexapod.staffing.overloads import Overloads, overloads
 from hexapod.worktime.calendars import Ints
 
@@ -85,7 +86,7 @@ class _Outcome:
     """A list placed to the minute; ``score``: excess, the projects' finishes, how long all wait."""
 
     score: tuple[float, float, float]
-    placed: Placed
+    placed: Found
     left: Overloads
     last_finish: int
     after: Schedule
@@ -126,11 +127,11 @@ def level(
 
     def outcome(priority: list[tuple[float, ...]]) -> _Outcome:
         placed = place_all(ground, priority)
-        after = schedule_network(_with_holds(ground.network, placed.holds))
+        after = schedule_network(_with_holds(ground.network, placed.hold))
         left = overloads(after, demand)
         excess = left.total_excess
         finishes = float(sum(f for f in after.project_finish.values() if f is not None))
-        return _Outcome((excess, finishes, float(placed.holds.sum())), placed, left, after.last_finish or 0, after)
+        return _Outcome((excess, finishes, float(placed.hold.sum())), placed, left, after.last_finish or 0, after)
 
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
         if best.left and bound is not None and bound.at > best.last_finish:
@@ -224,17 +225,7 @@ def _wishes(free: Schedule, ground: Ground) -> list[list[tuple[float, ...]]]:
         columns = (urgency[:n].tolist(), values.tolist(), free.total_float.tolist(), ground.rank.tolist())
         return list(zip(*columns, strict=True))
 
-    return [listed(free.late_start), listed(free.late_finish), listed(-_work_following(network, ground.onward))]
-
-
-def _work_following(network: Network, onward: list[list[int]]) -> Ints:
-    """Duration of a task with the longest work behind it, in working minutes, calendars aside."""
-    n = network.size
-    found = np.zeros(2 * n, dtype=np.int64)
-    for j in network.structure.order[::-1]:
-        behind = max((found[k] for k in onward[j]), default=0)
-        found[j] = behind + (network.tasks.duration[j] if j < n and network.structure.leaf[j] else 0)
-    return found[:n]
+    return [listed(free.late_start), listed(free.late_finish), listed(-work_following(ground.layout)[:n])]
 
 
 def _proposal(
@@ -250,7 +241,7 @@ def _proposal(
     network = now.network
     assert network is not None
     plan, ids, placed = network.plan, network.interning.ids, best.placed
-    wanted = {ids[i]: int(placed.holds[i]) for i in np.flatnonzero(network.structure.leaf)}
+    wanted = {ids[i]: int(placed.hold[i]) for i in np.flatnonzero(network.structure.leaf)}
     holds = {t: hold for t, hold in wanted.items() if plan.tasks[t].hold != hold}
     after = best.after
     assert after.network is not None
@@ -259,17 +250,9 @@ def _proposal(
     )
     moves = []
     for i in _moved(now, after):
-        resource, blocker = placed.because.get(i, (None, None))
-        moves.append(
-            Move(
-                ids[i],
-                int(now.start[i]),
-                int(after.start[i]),
-                int(placed.holds[i]),
-                None if resource is None else demand.resources[resource],
-                None if blocker is None else ids[blocker],
-            )
-        )
+        waits_for, gives_way_to = int(placed.waits_for[i]), int(placed.gives_way_to[i])
+        argued = (None, None) if waits_for < 0 else (demand.resources[waits_for], ids[gives_way_to])
+        moves.append(Move(ids[i], int(now.start[i]), int(after.start[i]), int(placed.hold[i]), *argued))
     return Proposal(
         plan,
         within_float,

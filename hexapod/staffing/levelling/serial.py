@@ -1,0 +1,220 @@
+"""The serial schedule generation scheme to the minute, as a kernel.
+
+Again and again the most urgent node whose predecessors are placed goes to the first moment at which logic allows it and
+its resources are free (Kelley, "The critical-path method: resources planning and scheduling", 1963).
+"""
+
+from __future__ import annotations
+
+import heapq
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from hexapod.schedule.codes import NEVER
+from hexapod.schedule.crews import crew_earliest_start, crew_finish
+from hexapod.schedule.passes import close_of, earliest_start, held_start, reach
+from hexapod.staffing.levelling.profile import END, book, fitted, free_profiles, widened
+from hexapod.worktime.arithmetic import advance, interval_at, next_working, worked
+from hexapod.worktime.calendars import CalendarPool, Ints
+
+
+class Layout(NamedTuple):
+    """What is placed, by node: slots 0 to n - 1, then what closes each summary. Node j's arcs are
+    ``into[j]:into[j + 1]``, the nodes behind it ``out_into[j]:out_into[j + 1]`` of ``out_target``, what slot j asks for
+    ``asks_into[j]:asks_into[j + 1]``; resource r has ``levels[i]`` from ``times[i]`` on, i from ``steps_into[r]``."""
+
+    pool: CalendarPool
+    order: Ints
+    into: Ints
+    source: Ints
+    kind: Ints
+    lags: Ints  # by arc, percentages worked out
+    lag_calendars: Ints
+    out_into: Ints
+    out_target: Ints
+    leaf: Ints
+    calendar: Ints
+    duration: Ints
+    base: Ints
+    start_from: Ints
+    finish_from: Ints
+    span: Ints
+    hold: Ints
+    crew: Ints
+    crew_into: Ints
+    crew_calendars: Ints
+    movable: Ints
+    latest: Ints  # start
+    asks_into: Ints
+    resource: Ints
+    units: Ints
+    works: Ints  # the calendar on which the resource works
+    most: Ints  # there ever is of each resource
+    steps_into: Ints
+    times: Ints
+    levels: Ints
+    window_end: int
+
+
+class Booked(NamedTuple):
+    """What each resource is booked for, a row each, and by whom: asking ``a`` has it from ``begin[a]`` up to
+    ``end[a]``; ``latest[r]`` was booked last, ``before[a]`` before that, -1 is none."""
+
+    times: Ints
+    levels: Ints
+    size: Ints
+    begin: Ints
+    end: Ints
+    latest: Ints
+    before: Ints
+
+
+class Found(NamedTuple):
+    """Start and finish by node; by slot the delay in working minutes, the resource that it waits for (-1: none), and
+    the slot that has it until then."""
+
+    start: Ints
+    finish: Ints
+    hold: Ints
+    waits_for: Ints
+    gives_way_to: Ints
+
+
+@njit(cache=True, nogil=True)
+def placed_by(layout: Layout, node_at: Ints) -> Found:
+    """All nodes placed; ``node_at`` lists them, the most urgent first."""
+    n, nodes = len(layout.leaf), len(layout.into) - 1
+    start, finish = np.full(nodes, NEVER, dtype=np.int64), np.full(nodes, NEVER, dtype=np.int64)
+    found = Found(start, finish, np.zeros(n, np.int64), np.full(n, -1, np.int64), np.full(n, -1, np.int64))
+    asks = len(layout.resource)
+    booked = Booked(
+        *free_profiles(layout.steps_into, layout.times, layout.levels, layout.most),
+        np.zeros(asks, np.int64),
+        np.zeros(asks, np.int64),
+        np.full(len(layout.most), -1, np.int64),
+        np.full(asks, -1, np.int64),
+    )
+    reached = np.empty(len(layout.source), dtype=np.int64)
+    urgency = np.empty(nodes, dtype=np.int64)
+    for k in range(nodes):
+        urgency[node_at[k]] = k
+    missing = layout.into[1:] - layout.into[:-1]
+    ready = [urgency[j] for j in layout.order if missing[j] == 0]
+    heapq.heapify(ready)
+    while len(ready):
+        j = node_at[heapq.heappop(ready)]
+        first, last = layout.into[j], layout.into[j + 1]
+        if j >= n:
+            start[j], finish[j] = close_of(first, last, layout.source, start, finish)
+        else:
+            from_start, from_finish = reach(
+                layout.pool, layout.calendar[j], first, last, layout.source, layout.kind, layout.lags,
+                layout.lag_calendars, start, finish, reached,
+            )  # fmt: skip
+            if layout.leaf[j]:
+                booked = _place(layout, found, booked, j, from_start, from_finish)
+            else:
+                start[j] = finish[j] = from_start
+        for k in layout.out_target[layout.out_into[j] : layout.out_into[j + 1]]:
+            missing[k] -= 1
+            if missing[k] == 0:
+                heapq.heappush(ready, urgency[k])
+    return found
+
+
+@njit(cache=True, nogil=True)
+def _place(layout: Layout, found: Found, booked: Booked, j: int, from_start: int, from_finish: int) -> Booked:
+    """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
+    pool, calendar, duration = layout.pool, layout.calendar[j], layout.duration[j]
+    from_start = max(from_start, layout.base[j], layout.start_from[j])
+    from_finish = max(from_finish, layout.finish_from[j])
+    if layout.span[j] and from_finish > NEVER:
+        found.start[j] = next_working(pool, calendar, from_start)
+        found.finish[j] = max(found.start[j], from_finish)
+        return booked
+    c1 = layout.crew_into[layout.crew[j]]
+    c2 = layout.crew_into[layout.crew[j] + 1] if layout.crew[j] and duration else c1
+    if c2 > c1:
+        logic = crew_earliest_start(pool, layout.crew_calendars, c1, c2, duration, from_start, from_finish)
+    else:
+        logic = earliest_start(pool, calendar, duration, from_start, from_finish)
+    at = logic
+    if not layout.movable[j]:
+        at = held_start(pool, calendar, duration, logic, layout.hold[j])
+        found.hold[j] = layout.hold[j]
+    elif layout.asks_into[j + 1] > layout.asks_into[j]:
+        at, resource, moment = _first_fit(layout, booked, j, logic)
+        if at > logic:
+            found.hold[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
+            found.waits_for[j] = resource
+            found.gives_way_to[j] = _who_has(layout, booked, j, resource, moment)
+    if c2 > c1:
+        at = crew_earliest_start(pool, layout.crew_calendars, c1, c2, duration, at, NEVER)
+        found.finish[j] = crew_finish(pool, layout.crew_calendars, c1, c2, duration, at)
+    else:
+        found.finish[j] = advance(pool, calendar, at, duration)
+    found.start[j] = at
+    return _book(layout, booked, j, at)
+
+
+@njit(cache=True, nogil=True)
+def _first_fit(layout: Layout, booked: Booked, j: int, logic: int) -> tuple[int, int, int]:
+    """The first start from ``logic`` on that exceeds no capacity, else ``logic``; the resource that stood in the way
+    last, -1 if none did, and when."""
+    at, resource, moment, settled = logic, -1, END, False
+    while not settled:
+        settled = True
+        for a in range(layout.asks_into[j], layout.asks_into[j + 1]):
+            r = layout.resource[a]
+            room = layout.most[r] - layout.units[a]
+            if room < 0:
+                continue  # it is never enough, wherever the task is
+            free, clashed = fitted(
+                layout.pool, layout.calendar[j], layout.works[a], layout.duration[j], at, layout.latest[j],
+                layout.window_end, booked.times[r, : booked.size[r]], booked.levels[r, : booked.size[r]], room,
+            )  # fmt: skip
+            if free == END:
+                return logic, -1, END
+            if clashed != END:
+                at, resource, moment = free, r, clashed
+                settled = layout.asks_into[j + 1] - layout.asks_into[j] == 1
+    return at, resource, moment
+
+
+@njit(cache=True, nogil=True)
+def _who_has(layout: Layout, booked: Booked, j: int, resource: int, moment: int) -> int:
+    """Who was booked last of those that have a resource at a moment; ``j`` itself if nobody has."""
+    a = booked.latest[resource]
+    while a >= 0 and not booked.begin[a] <= moment < booked.end[a]:
+        a = booked.before[a]
+    return j if a < 0 else int(np.searchsorted(layout.asks_into, a, side="right")) - 1
+
+
+@njit(cache=True, nogil=True)
+def _book(layout: Layout, booked: Booked, j: int, at: int) -> Booked:
+    """All that a task asks for, from a moment on; with wider profiles where these were full."""
+    times, levels = booked.times, booked.levels
+    for a in range(layout.asks_into[j], layout.asks_into[j + 1]):
+        r, works = layout.resource[a], layout.works[a]
+        end = advance(layout.pool, works, at, layout.duration[j])
+        pauses = interval_at(layout.pool, works, end - 1) - interval_at(layout.pool, works, at)
+        while booked.size[r] + 2 * (pauses + 1) > times.shape[1]:
+            times, levels = widened(times), widened(levels)
+        booked.size[r] = book(layout.pool, works, at, end, times[r], levels[r], booked.size[r], layout.units[a])
+        booked.begin[a], booked.end[a] = at, end
+        booked.before[a], booked.latest[r] = booked.latest[r], a
+    return Booked(times, levels, booked.size, booked.begin, booked.end, booked.latest, booked.before)
+
+
+@njit(cache=True, nogil=True)
+def work_following(layout: Layout) -> Ints:
+    """By node its duration with the longest work behind it, in working minutes, calendars aside."""
+    found = np.zeros(len(layout.into) - 1, dtype=np.int64)
+    for j in layout.order[::-1]:
+        for k in layout.out_target[layout.out_into[j] : layout.out_into[j + 1]]:
+            found[j] = max(found[j], found[k])
+        if j < len(layout.leaf) and layout.leaf[j]:
+            found[j] += layout.duration[j]
+    return found
