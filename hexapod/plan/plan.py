@@ -117,21 +117,23 @@ class Plan:
         return hash(tuple(getattr(self, kind) for kind in KINDS))
 
     @staticmethod
-    def of(records: Iterable[Record], rest: Callable[[], Iterable[Record]] | None = None) -> Plan:
+    def of(
+        records: Iterable[Record],
+        rest: Callable[[], Iterable[Record]] | None = None,
+        children: Mapping[Place, tuple[str, ...]] | None = None,
+    ) -> Plan:
         """A plan of all these records at once (faster than a draft for many).
 
         With ``rest`` links and assignments are not among them: it is called for them once they are asked for.
+        ``children`` are the tasks of each place in order, where that is known.
         """
         kinds = _by_kind(records)
-        children: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
-        for project, parent, rank, task_id in map(_PLACE, kinds["tasks"].values()):
-            children[project, parent].append((rank, task_id))
         comments_on: dict[str, list[str]] = {}
         for comment in kinds["comments"].values():
             comments_on.setdefault(comment.task, []).append(comment.id)
         plan = Plan(
             **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
-            children=Map({place: tuple([i for _, i in sorted(c)]) for place, c in children.items()}),
+            children=Map(_children(kinds["tasks"].values()) if children is None else children),
             comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
             series=Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
         )
@@ -389,6 +391,13 @@ def _by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
         is_by_id = hasattr(kind, "id")  # then that is its key, and read much faster
         kinds[KIND_OF[kind]].update(zip(map(attrgetter("id" if is_by_id else "key"), of_kind), of_kind, strict=True))
     return kinds
+
+
+def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
+    found: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
+    for project, parent, rank, task_id in map(_PLACE, tasks):
+        found[project, parent].append((rank, task_id))
+    return {place: tuple([task_id for _, task_id in sorted(ranked)]) for place, ranked in found.items()}
 
 
 def _related(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:

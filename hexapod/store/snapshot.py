@@ -36,7 +36,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.store.schema import DATES
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 3  # of the copy; another one is not read
+FORM = 4  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIGNED = 40  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
@@ -50,8 +50,8 @@ class Rest(msgspec.Struct, frozen=True):
 
 
 class Pieces(msgspec.Struct, frozen=True):
-    """As it lies in the file; ``slots`` are the tasks in the order of the dates, ``columns`` int64 each, ``rest`` is a
-    packed ``Rest``."""
+    """As it lies in the file; ``rest`` is a packed ``Rest``, ``children`` are the tasks below each row of each project,
+    ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
 
     calendars: list[Calendar]
     projects: list[Project]
@@ -61,6 +61,7 @@ class Pieces(msgspec.Struct, frozen=True):
     fields: list[Field]
     comments: list[Comment]
     rest: bytes
+    children: list[tuple[str, str | None, tuple[str, ...]]]
     slots: list[str] = []
     columns: list[bytes] = []
     starts: dict[str, int] = {}
@@ -127,6 +128,7 @@ class Snapshot(NamedTuple):
 def encoded(plan: Plan, dates: Schedule | None) -> bytes:
     """A snapshot with its checksum in front."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS if kind not in LATER}
+    records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
     records["rest"] = msgspec.msgpack.encode(Rest(list(plan.links.values()), list(plan.assignments.values())))
     if dates is not None:
         kept = [(t, i) for t, i in dates.slots.items() if t in plan.tasks and dates.has(t)]
@@ -153,7 +155,8 @@ def decoded(data: bytes | memoryview) -> Snapshot | None:
         for kind in KINDS:
             if kind not in LATER:
                 records += getattr(pieces, kind)
-        return Snapshot(Plan.of(records, lambda: _rest(pieces.rest)), _dates(pieces))
+        children = {(project, parent): tasks for project, parent, tasks in pieces.children}
+        return Snapshot(Plan.of(records, lambda: _rest(pieces.rest), children), _dates(pieces))
 
 
 def _rest(packed: bytes) -> list[Record]:
