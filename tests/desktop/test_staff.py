@@ -5,16 +5,19 @@ from __future__ import annotations
 import unittest
 from datetime import date
 
+from msgspec.structs import replace
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from hexapod.desktop.staff.load_grid import Show
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
+from hexapod.desktop.theme.pictures import Pictures
 from hexapod.errors import BadText
 from hexapod.formats.pool_text import read_skills, read_steps, skills_text, steps_text
 from hexapod.plan import edits
-from hexapod.plan.records import Assignment, Resource, ResourceKind, Skill
+from hexapod.plan.records import Assignment, CalendarException, Resource, ResourceKind, Skill
 from hexapod.worktime.clock import day_number
 from tests.desktop.case import Qt, QTest, WindowCase, settle
+from tests.support import MONDAY
 
 
 def minute(year: int, month: int, day: int) -> int:
@@ -140,6 +143,38 @@ class Staff(WindowCase):
         self.assertEqual((self.load.step, self.load.mode, self.load.all_projects), (Step.WEEK, Show.HOURS, True))
         self.assertLessEqual(self.load.begin_of_period, at)
         self.assertGreater(self.load.span[1], at - 31 * 1440)
+
+    def test_a_row_that_is_stamped_shows_what_a_row_drawn_anew_does(self) -> None:
+        """Whatever is done, nothing that a row shows is missing from what its picture is known by."""
+        load, window, task = self.load, self.window, self.id_of("Draw")
+        monday = MONDAY // 1440
+
+        def other(who: str, **fields: object) -> None:
+            resource = replace(self.desk.plan.resources[who], **fields)
+            self.desk.do(edits.save_resource(self.desk.plan, resource))
+
+        for act in (
+            lambda: self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "bo", 0.5)])),
+            lambda: self.desk.do(edits.set_durations(self.desk.plan, [task], 1440)),
+            lambda: other("bo", capacity=3.0),
+            lambda: other("lift", leave=(CalendarException(monday, monday + 8),)),
+            lambda: other("ada", name="Ada the First"),
+            lambda: load.look_at(1, 1),
+            lambda: self.desk.go_to(task),
+            *(lambda mode=mode: load.set_mode(mode) for mode in Show),
+            lambda: load.fold("Glass"),
+            lambda: load.fold("Glass"),
+            lambda: self.registry_run("level.free"),
+            lambda: self.wait_for(lambda: load.after is not None),
+            lambda: self.desk.show_proposal(None),
+            window.toggle_theme,
+            window.choose_text_size,
+        ):
+            act()
+            settle()
+            stamped = load.viewport().grab().toImage()
+            load._pictures = Pictures(100)
+            self.assertTrue(stamped == load.viewport().grab().toImage(), "it is what is drawn anew")
 
     def test_an_edit_is_in_the_grid_at_once(self) -> None:
         task = self.id_of("Draw")

@@ -22,6 +22,7 @@ from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import demand_by_minute, overloaded_minutes
 from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.worktime.twin import MinuteByMinute
 
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 120)
 
@@ -106,6 +107,22 @@ class Levelling(unittest.TestCase):
             self._is_the_schedule_of_its_holds(plan, proposal)
             assert proposal.finish_after is not None and proposal.lower_bound is not None
             self.assertLessEqual(proposal.lower_bound, proposal.finish_after)
+
+    def test_what_is_held_could_not_start_a_minute_sooner_beside_the_others(self) -> None:
+        checked = 0
+        for plan in self.plans(40, calendars=1):
+            proposal = level(schedule(plan), within_float=False)
+            dates = spans(proposal.schedule, plan)
+            asked = demand_by_minute(plan, dates, WINDOW)
+            for move in (m for m in proposal.moves if m.resource is not None):
+                own = plan.tasks[move.task].calendar or plan.projects[plan.tasks[move.task].project].calendar
+                works = MinuteByMinute(plan.calendars, (own,), WINDOW).works
+                before = next(t for t in range(move.after - 1, WINDOW.begin, -1) if works[t - WINDOW.begin])
+                there = plan.resources[move.resource]
+                units = plan.assignments[(move.task, there.id)].units
+                self.assertGreater(asked[there.id][before] + units, there.capacity, move)
+                checked += 1
+        self.assertGreater(checked, 60)
 
     def test_within_float_no_finish_moves_and_nothing_gets_worse(self) -> None:
         helped = 0
