@@ -13,6 +13,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overload import Overload, Overloads
+from hexapod.staffing.widening import widened
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
@@ -215,7 +216,7 @@ def _sweep(
             if now > capacity:
                 if count == known or not _continues(pool, asked, active, working, found[2, count - 1], t):
                     if count == found.shape[1]:
-                        found = _doubled(found)
+                        found = widened(found)
                     found[0, count], found[1, count], found[3, count], found[4, count] = r, t, 0, 0
                     count += 1
                 found[2, count - 1] = change
@@ -223,15 +224,6 @@ def _sweep(
                 found[4, count - 1] += (now - capacity) * (change - t)
             t = change
     return found, count
-
-
-@njit(cache=True, nogil=True)
-def _doubled(found: Ints) -> Ints:
-    wider = np.empty((found.shape[0], 2 * found.shape[1]), dtype=np.int64)
-    for i in range(found.shape[0]):
-        for k in range(found.shape[1]):
-            wider[i, k] = found[i, k]
-    return wider
 
 
 @njit(cache=True, nogil=True)

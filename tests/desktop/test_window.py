@@ -281,6 +281,18 @@ class Looking(WithTheDemo):
                 self.assertLessEqual(inner.minimumSizeHint().width(), self.window.side.width(), name)
             self.window.toggle_theme()
 
+    def test_a_page_is_made_when_it_is_first_asked_for_and_kept(self) -> None:
+        pages = self.window.side.pages
+        self.assertEqual(pages.made(), [pages.inspector], "the window waits for no other one")
+        self.window.side.show_page("history")
+        self.assertEqual((pages.shown, pages.made()), ("history", [pages.inspector, pages.history]))
+        self.window.side.show_page("history")
+        self.assertEqual(pages.shown, "inspector", "asked for again it is left")
+        self.assertIs(pages["history"], pages.history)
+        self.window.show_paper()
+        self.assertIn("paper", list(pages))
+        self.assertIs(pages["paper"], self.window.paper)
+
     def test_every_button_has_a_name_for_a_screen_reader(self) -> None:
         for button in self.window.findChildren(QPushButton):
             self.assertTrue(button.text() or button.accessibleName(), button.objectName())

@@ -14,8 +14,9 @@ from hexapod.schedule.codes import NEVER
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.capacity import PARTS, in_parts
 from hexapod.staffing.levelling.bound import Argument, argument
-from hexapod.staffing.levelling.profile import BEGINNING, END, book, clash, free_profiles, widened
+from hexapod.staffing.levelling.profile import BEGINNING, END, book, clash, free_profiles
 from hexapod.staffing.levelling.proposal import level
+from hexapod.staffing.widening import widened
 from hexapod.worktime.arithmetic import advance, next_working
 from hexapod.worktime.calendars import Window, compile_calendar, pool_of
 from hexapod.worktime.clock import iso

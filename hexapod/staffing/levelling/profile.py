@@ -31,16 +31,6 @@ def free_profiles(into: Ints, times: Ints, levels: Ints, most: Ints) -> tuple[In
 
 
 @njit(cache=True, nogil=True)
-def widened(rows: Ints) -> Ints:
-    """With room for as much again."""
-    found = np.zeros((rows.shape[0], 2 * rows.shape[1]), dtype=np.int64)
-    for r in range(rows.shape[0]):
-        for i in range(rows.shape[1]):
-            found[r, i] = rows[r, i]
-    return found
-
-
-@njit(cache=True, nogil=True)
 def clash(
     pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, room: int
 ) -> tuple[int, int]:
