@@ -230,6 +230,9 @@ class Chart(Timeline):
         """A link's path: a kept one is brought by a transformation to where the scale is now."""
         found = self._paths.get(key)
         if found is None:
+            if allowance is not None and allowance.is_spent():
+                self._is_complete = False
+                return None
             before, after = self.bar_of(key[0]), self.bar_of(key[1])
             if before is None or after is None or not self._allows(allowance):
                 return None

@@ -40,6 +40,10 @@ class Allowance(QObject):
         owed, self._owes = self._owes, False
         return owed or time.perf_counter() < self._until
 
+    def is_spent(self) -> bool:
+        """Whether ``is_left`` would say no: asked before it is looked up whether there is anything to draw."""
+        return not self._owes and time.perf_counter() >= self._until
+
     def is_left_for_the_least(self) -> bool:
         return time.perf_counter() < self._until + FOR_THE_LEAST
 
