@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import unittest
 
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from hexapod.desktop.build.columns import DURATION, FIXED, NAME, shown_columns
+from hexapod.desktop.theme.style import font
+from hexapod.desktop.theme.text import draw_text
 from hexapod.plan import edits
 from hexapod.plan.records import FieldKind, Resource
 from tests.desktop.case import QPoint, Qt, QTest, WindowCase, settle
@@ -139,6 +143,21 @@ def _moved(at: QPoint):  # type: ignore[no-untyped-def]
 class Columns(WindowCase):
     def titles(self) -> list[str]:
         return [c.title for c in shown_columns(self.desk)]
+
+    def test_the_stroke_of_what_is_done_is_where_its_name_is(self) -> None:
+        face = font(9, strike=True)
+
+        def drawn(left: int) -> QImage:
+            image = QImage(400, 40, QImage.Format.Format_RGB32)
+            image.fill(Qt.GlobalColor.white)
+            painter = QPainter(image)
+            draw_text(painter, face, "Gallery brief agreed", QRectF(left, 0, 240, 40))
+            painter.end()
+            return image.copy(left, 0, 240, 40)
+
+        first = drawn(10)
+        for left in (10, 60, 120):
+            self.assertTrue(drawn(left) == first, left)
 
     def test_columns_are_chosen_moved_and_remembered(self) -> None:
         self.window.registry.qt("look.columns").trigger()

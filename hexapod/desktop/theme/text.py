@@ -59,7 +59,7 @@ def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: 
     top = box.top() + (box.height() - metrics.height()) / 2
     key = (shown, id(face))
     made = _texts.get(key)
-    if made is None and key not in _seen:
+    if made is None and (face.strikeOut() or key not in _seen):  # Qt keeps the stroke where it was first drawn
         if len(_seen) >= MOST:
             _seen.clear()
         _seen.add(key)
