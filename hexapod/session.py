@@ -6,6 +6,7 @@ once. Undo and redo go the same way, with the changes that the file's history ho
 
 from __future__ import annotations
 
+import contextlib
 import getpass
 import threading
 from collections.abc import Callable
@@ -15,14 +16,17 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from hexapod.errors import EditRefused
+from hexapod.errors import CannotSchedule, EditRefused, HexapodError
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check
 from hexapod.schedule.schedule import EMPTY, Schedule
-from hexapod.store.snapshot import Snapshot, keep_snapshot, read_snapshot, write_snapshot
+from hexapod.store.rescue import kept_as, rescued
+from hexapod.store.salvage import open_sound
+from hexapod.store.snapshot import encoded
+from hexapod.store.watch import FileLost
 from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
 
 if TYPE_CHECKING:
@@ -30,6 +34,15 @@ if TYPE_CHECKING:
 
 
 MOST_ROUNDS = 1000  # links that keep their gap, one behind the other
+
+
+@dataclass(frozen=True)
+class _Made:
+    """What an edit makes: the next plan, its dates, and all that changes."""
+
+    plan: Plan
+    schedule: Schedule
+    changes: Changes
 
 
 @dataclass(frozen=True)
@@ -52,42 +65,88 @@ class Applied:
 class Session:
     """An open workspace with its plan and dates."""
 
-    def __init__(self, workspace: Workspace, snapshot: Snapshot | None = None) -> None:
+    def __init__(self, workspace: Workspace) -> None:
         self.workspace = workspace
         self.who = account_name()
+        snapshot = workspace.read_snapshot()
         self._is_checked = snapshot is None
         self.plan: Plan = snapshot.plan if snapshot else workspace.read_plan()
         self._read_plan = snapshot.plan if snapshot else None
         if snapshot and snapshot.dates is not None:
             workspace.known_dates = snapshot.dates
         self.schedule: Schedule = workspace.known_dates or workspace.read_dates() or EMPTY
-        self.history: list[HistoryRow] = workspace.read_history()
-        self._undo: list[HistoryRow] = []
-        self._redo: list[HistoryRow] = []
-        self._restack()
+        self._take_history(workspace.read_history())
         self._listeners: list[Callable[[Applied], None]] = []
+        self._on_moved: list[Callable[[str], None]] = []
         self._computing = threading.Lock()
 
     @staticmethod
-    def open(path: Path, *, read_only: bool = False) -> Session:
-        snapshot = read_snapshot(path)
-        return _session_of(Workspace.open(path, read_only=read_only), snapshot)
+    def open(path: Path, *, read_only: bool = False, sound_only: bool = False) -> Session:
+        """``sound_only``: what can still be read of a damaged file, to read."""
+        workspace = open_sound(path) if sound_only else Workspace.open(path, read_only=read_only)
+        return _session_of(workspace)
 
     @staticmethod
     def create(path: Path) -> Session:
         return _session_of(Workspace.create(path))
 
     def close(self) -> None:
-        """Keep the dates for the next start, and close the file."""
-        if self.is_computed and not self.workspace.read_only:
-            self.workspace.write_dates(self.schedule)
-        self.workspace.close()
-        if self.workspace.read_only:
-            return
-        if self.is_computed or self._read_plan is not self.plan:
-            write_snapshot(self.workspace.path, self.plan, self.schedule)
-        else:
-            keep_snapshot(self.workspace.path)
+        """Keep the dates for the next start, and close the file. Whatever goes wrong, the lock is given back."""
+        data = None
+        try:
+            if not self.workspace.read_only:
+                with contextlib.suppress(HexapodError):  # the plan is kept; dates are computed again
+                    self.keep_safe()
+                    if self.is_computed:
+                        self.workspace.write_dates(self.schedule)
+                if self.is_computed or self._read_plan is not self.plan:
+                    data = encoded(self.plan, self.schedule)
+                else:
+                    data = self.workspace.snapshot_data
+        finally:
+            self.workspace.close(data)
+
+    # The place of the file
+
+    def keep_safe(self) -> str | None:
+        """Look whether the file is still there. If not, everything goes on in a new one, and the words say so.
+
+        ``BadFile`` if there is no place for a new one.
+        """
+        try:
+            self.workspace.check_place()
+        except FileLost as lost:
+            return self._move(lost, rescued(self.workspace, lost, self.plan, self.who))
+        return None
+
+    def save_copy(self, path: Path, *, replace: bool = False) -> str | None:
+        """The whole workspace as another file. If the open one is gone, all goes on in this one, and words say so."""
+        try:
+            self.workspace.check_place()
+        except FileLost as lost:
+            return self._move(lost, kept_as(self.workspace, lost, self.plan, self.who, path))
+        self.workspace.save_copy(path, replace=replace)
+        return None
+
+    def listen_to_moves(self, listener: Callable[[str], None]) -> None:
+        """Be told in words when the workspace goes on in another file."""
+        self._on_moved.append(listener)
+
+    def _move(self, lost: FileLost, workspace: Workspace) -> str:
+        old, self.workspace = self.workspace, workspace
+        old.leave()
+        self._take_history(workspace.read_history())
+        words = f"{lost} Every edit is kept: you go on in {workspace.path.name}, in {workspace.path.parent}."
+        for listener in self._on_moved:
+            listener(words)
+        return words
+
+    def _take_history(self, history: list[HistoryRow]) -> None:
+        self.history = history
+        self._undo: list[HistoryRow] = []
+        self._redo: list[HistoryRow] = []
+        for row in history:
+            self._stack(row)
 
     # Dates
 
@@ -130,14 +189,14 @@ class Session:
     def apply(self, edit: Edit) -> Applied | None:
         """Carry out an edit; None if it changes nothing. A ``HexapodError`` leaves all as it was."""
         made = self._made(edit)
-        return None if made is None else self._take(*made, edit.words, EDIT, None)
+        return None if made is None else self._take(made, edit.words, EDIT, None)
 
     def preview(self, edit: Edit) -> Schedule:
         """The dates as an edit would make them; nothing is changed. ``HexapodError`` if it would be refused."""
         made = self._made(edit)
-        return self.schedule if made is None else made[0]
+        return self.schedule if made is None else made.schedule
 
-    def _made(self, edit: Edit) -> tuple[Schedule, Changes] | None:
+    def _made(self, edit: Edit) -> _Made | None:
         """What an edit makes of the plan, checked and with all that follows from it; None for nothing."""
         draft = self.plan.draft()
         edit.change(draft)
@@ -146,7 +205,36 @@ class Session:
             return None
         check(plan, changes)
         plan, changes = self._held(plan, changes)
-        return self._settled(self.compute(), plan, self._signed(changes))
+        changes = self._signed(changes)
+        before = self._computed()
+        if before is None:
+            plan = changes.applied_to(self.plan)
+            return _Made(plan, self._scheduled(None, plan, changes), changes)
+        after, changes = self._settled(before, plan, changes)
+        assert after.network is not None
+        return _Made(after.network.plan, after, changes)
+
+    def _computed(self) -> Schedule | None:
+        """The dates of the plan; None if it has none, since its links form a loop or a calendar never works."""
+        try:
+            return self.compute()
+        except (EditRefused, CannotSchedule):
+            return None
+
+    def _scheduled(self, before: Schedule | None, plan: Plan, changes: Changes) -> Schedule:
+        """The dates of the next plan. Where the present one has none, the next need not have any either.
+
+        Otherwise a plan with two loops could never be mended: an edit is refused for what it breaks, not for what was
+        broken before it.
+        """
+        from hexapod.schedule.engine import reschedule, schedule
+
+        if before is not None:
+            return reschedule(before, plan, changes)
+        try:
+            return schedule(plan)
+        except (EditRefused, CannotSchedule):
+            return self.schedule
 
     def _held(self, plan: Plan, changes: Changes) -> tuple[Plan, Changes]:
         """The edit with what follows from it for tasks that keep their effort."""
@@ -238,30 +326,27 @@ class Session:
         return reschedule(after, more.applied_to(plan), more), changes.then(more)
 
     def _again(self, row: HistoryRow, kind: str) -> Applied:
-        from hexapod.schedule.engine import reschedule
-
         changes = self.workspace.read_changes(row.number)
         if kind == UNDO:
             changes = changes.inverse()
         plan = changes.applied_to(self.plan)
         check(plan, changes)
-        return self._take(reschedule(self.compute(), plan, changes), changes, row.words, kind, row.number)
+        made = _Made(plan, self._scheduled(self._computed(), plan, changes), changes)
+        return self._take(made, row.words, kind, row.number)
 
-    def _take(self, after: Schedule, changes: Changes, words: str, kind: str, of: int | None) -> Applied:
+    def _take(self, made: _Made, words: str, kind: str, of: int | None) -> Applied:
         before = self.schedule
-        assert after.network is not None
-        row = self.workspace.write(changes, words, self.who, kind, of)
-        self.plan, self.schedule = after.network.plan, after
+        self.keep_safe()
+        if of is not None and all(row.number != of for row in reversed(self.history)):
+            kind, of = EDIT, None  # the file that held it is gone
+        row = self.workspace.write(made.changes, words, self.who, kind, of)
+        self.plan, self.schedule = made.plan, made.schedule
         self.history.append(row)
         self._stack(row)
-        applied = Applied(words, kind, changes, before, after)
+        applied = Applied(words, kind, made.changes, before, made.schedule)
         for listener in self._listeners:
             listener(applied)
         return applied
-
-    def _restack(self) -> None:
-        for row in self.history:
-            self._stack(row)
 
     def _stack(self, row: HistoryRow) -> None:
         if row.kind == EDIT:
@@ -292,9 +377,9 @@ def account_name() -> str:
         return short
 
 
-def _session_of(workspace: Workspace, snapshot: Snapshot | None = None) -> Session:
+def _session_of(workspace: Workspace) -> Session:
     try:
-        return Session(workspace, snapshot)
+        return Session(workspace)
     except BaseException:
         workspace.close()
         raise

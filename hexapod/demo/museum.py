@@ -16,6 +16,7 @@ from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind
 from hexapod.session import Session
+from hexapod.system.files import make_folder
 from hexapod.worktime.clock import day_number
 from hexapod.worktime.lengths import parse_length
 
@@ -25,7 +26,7 @@ CALENDAR = "museum"
 def demo_workspace(path: Path | None = None) -> Path:
     """The demo's file, built if it is not there yet; by default in the user's data folder."""
     path = path or Path(platformdirs.user_data_dir("hexapod")) / "Alder Quay Museum.hexapod"
-    path.parent.mkdir(parents=True, exist_ok=True)
+    make_folder(path.parent)
     if not path.exists():
         build_demo(path)
     return path

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-import tempfile
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+
+from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
 
@@ -22,10 +23,10 @@ def take_shots(folder: Path) -> None:
     from hexapod.desktop.window import Window
     from hexapod.session import Session
 
-    folder.mkdir(parents=True, exist_ok=True)
+    make_folder(folder)
     app = make_application("light")
-    with tempfile.TemporaryDirectory() as place:
-        path = Path(place) / "Alder Quay Museum.hexapod"
+    with scratch_folder() as place:
+        path = place / "Alder Quay Museum.hexapod"
         build_demo(path)
         for theme in ("light", "dark"):
             apply_theme(app, theme_named(theme))
@@ -42,7 +43,8 @@ def take_shots(folder: Path) -> None:
                 for _ in range(6):
                     QApplication.processEvents()
                 _wait_for(partial(_is_drawn, window))
-                window.grab().save(str(folder / f"{name}-{theme}.png"))
+                with replacing(folder / f"{name}-{theme}.png") as part:
+                    window.grab().save(str(part), "PNG")
                 getattr(window, "after_shot", lambda: None)()
                 window.after_shot = lambda: None
             window.close()
@@ -140,9 +142,9 @@ def _calendars(window) -> None:  # type: ignore[no-untyped-def]
 
 
 def _import(window) -> None:  # type: ignore[no-untyped-def]
-    with tempfile.TemporaryDirectory() as place:
-        path = Path(place) / "moth-room.csv"
-        path.write_text(MOTH_ROOM, encoding="utf-8")
+    with scratch_folder() as place:
+        path = place / "moth-room.csv"
+        write_whole(path, MOTH_ROOM.encode())
         window.show_import(path)
         _wait_for(lambda: window.importing.proposal is not None)
 

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+import contextlib
 import getpass
 import sys
 import traceback
-from datetime import datetime
 from pathlib import Path
 
 import platformdirs
-from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from hexapod import __version__
 from hexapod.desktop.recent import remember, restore_window
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
+from hexapod.desktop.trouble import write_report
 from hexapod.desktop.window import Window
 from hexapod.errors import BadFile, HexapodError
 from hexapod.session import Session
+from hexapod.store.sentences import Damaged
 from hexapod.store.workspace import WorkspaceInUse
+from hexapod.system.files import shown
 
 SWITCH_AFTER = 0.0005  # seconds after which work in the background lets the interface have its turn
 
@@ -76,11 +79,20 @@ class Opener:
             if found is None:
                 return None
             session = found
+        except Damaged as error:
+            found = self._ask_about_damage(path, error)
+            if found is None:
+                return None
+            session = found
         except HexapodError as error:
-            QMessageBox.warning(None, "Hexapod", str(error))
+            _warn(error)
             return None
         session.who = str(QSettings().value("name") or "") or session.who
-        window = Window(session, self.open)
+        try:
+            window = Window(session, self.open)
+        except BaseException:
+            session.close()  # the file must not stay locked behind a window that nobody sees
+            raise
         for closed in [w for w in self.windows if not w.isVisible()]:
             self.windows.remove(closed)
             closed.deleteLater()
@@ -93,7 +105,8 @@ class Opener:
         return window
 
     def _ask_about_second_window(self, path: Path, error: WorkspaceInUse) -> Session | None:
-        box = QMessageBox(QMessageBox.Icon.Question, "Hexapod", f"{path.name} is open already.")
+        box = QMessageBox(QMessageBox.Icon.Question, "Hexapod", f"{shown(path.name)} is open already.")
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setInformativeText(f"By {error.holder}. Only one window can change a workspace at a time.")
         read = box.addButton("Open to read", QMessageBox.ButtonRole.AcceptRole)
         copy = box.addButton("Work on a copy", QMessageBox.ButtonRole.ActionRole)
@@ -105,23 +118,40 @@ class Opener:
             if box.clickedButton() is copy:
                 return Session.open(copy_of(path))
         except HexapodError as failure:
-            QMessageBox.warning(None, "Hexapod", str(failure))
+            _warn(failure)
+        return None
+
+    def _ask_about_damage(self, path: Path, error: Damaged) -> Session | None:
+        box = QMessageBox(QMessageBox.Icon.Warning, "Hexapod", f"{shown(path.name)} is damaged.")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setInformativeText(f"{error} What is sound of it can be opened to read, and saved as a copy.")
+        read = box.addButton("Open what is sound", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.exec()
+        if box.clickedButton() is not read:
+            return None
+        try:
+            return Session.open(path, sound_only=True)
+        except HexapodError as failure:
+            _warn(failure)
         return None
 
     def on_bug(self, kind, value, trace) -> None:  # type: ignore[no-untyped-def]
         """A bug of ours: keep a report, say that nothing is lost, go on."""
-        text = "".join(traceback.format_exception(kind, value, trace))
-        sys.stderr.write(text)
-        folder = Path(platformdirs.user_state_dir("hexapod")) / "reports"
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-            name = f"{datetime.now():%Y-%m-%dT%H-%M-%S}.txt"
-            (folder / name).write_text(f"Hexapod {__version__}\n{text}", encoding="utf-8")
-        except OSError:
-            name = "standard error"
+        sys.stderr.write("".join(traceback.format_exception(kind, value, trace)))
+        where = write_report(kind, trace)
+        sentence = "Something went wrong in Hexapod itself. Every edit is kept"
+        sentence += f"; a report without anything of your plan is in {where}." if where else "."
         for window in self.windows:
-            sentence = f"Something went wrong in Hexapod itself. Every edit is kept; a report is in {folder / name}."
-            window.desk.told.emit(sentence, "trouble", False)
+            with contextlib.suppress(Exception):  # a broken window must not keep the others from being told
+                window.desk.told.emit(sentence, "trouble", False)
+
+
+def _warn(error: HexapodError) -> None:
+    """Say it in a box of its own; names in it are no markup."""
+    box = QMessageBox(QMessageBox.Icon.Warning, "Hexapod", str(error))
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.exec()
 
 
 def copy_of(path: Path) -> Path:
@@ -151,8 +181,6 @@ def _workspace_of(document: Path) -> Path:
 
 
 def _desktop_theme() -> str:
-    from PyQt6.QtCore import Qt
-
     hints = QGuiApplication.styleHints()
     return "dark" if hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark else "light"
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING
@@ -60,13 +61,14 @@ class Desk(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.columns: list[str] = list(session.workspace.state("columns") or ())  # empty: the usual ones
-        self.column_widths: dict[str, int] = dict(session.workspace.state("column_widths") or {})
-        self.color_by: str = session.workspace.state("color_by") or "stream"
+        remembered = session.workspace.remembered
+        self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
+        self.column_widths: dict[str, int] = remembered("column_widths", dict[str, int], {})
+        self.color_by: str = remembered("color_by", str, "stream")
         self._colors: tuple[str | None, dict[str, int]] | None = None
         self._formulas: dict[str, Expression | None] = {}
         self.past: Past | None = None  # an earlier plan that is looked at
-        self.project: str | None = self._first_project(session.workspace.state("project"))
+        self.project: str | None = self._first_project(remembered("project", str, ""))
         self.resource: str | None = None
         self.period: tuple[int, int] | None = None
         self.on_show = RowsOnShow(self)
@@ -81,6 +83,7 @@ class Desk(QObject):
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
         self._counts = Counts(self)
+        self._has_no_dates = False  # a loop of links, or a calendar that never works
         self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
         self.asks_first = False
         self.staged: Staged | None = None
@@ -95,13 +98,15 @@ class Desk(QObject):
         self._select_first()
 
     def close(self) -> None:
-        """Keep what waits to be kept, and close the session."""
-        for edit in self._waiting:  # nothing that a person entered is lost
-            self.session.apply(edit)
-        self.levelling.stop()
-        self._dates_kept.finish()
-        self.on_show.keep()
-        self.session.close()
+        """Keep what waits to be kept, and close the session: that last, whatever goes wrong before."""
+        with contextlib.ExitStack() as steps:
+            steps.callback(self.session.close)
+            steps.callback(self.on_show.keep)
+            steps.callback(self._dates_kept.finish)
+            steps.callback(self.levelling.stop)
+            for edit in self._waiting:  # nothing that a person entered is lost
+                with contextlib.suppress(HexapodError):
+                    self.session.apply(edit)
 
     # Reading
 
@@ -234,7 +239,7 @@ class Desk(QObject):
     def attempt(self, edit: Edit) -> Applied | None:
         """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
         self._refuse_in_the_past()
-        if not self.is_computed and len(self.plan.tasks) > AT_ONCE:
+        if not self.is_computed and not self._has_no_dates and len(self.plan.tasks) > AT_ONCE:
             self._waiting.append(edit)
             self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
             return None
@@ -447,7 +452,15 @@ class Desk(QObject):
                 self.do(edit)
             self._dates_kept.later()
 
-        in_background(self, self.session.compute, done, self._tell_error)
+        def failed(error: Exception) -> None:
+            """The plan has no dates, but it can be mended: edits wait for nothing then."""
+            self._has_no_dates = True
+            self._tell_error(error)
+            waiting, self._waiting = self._waiting, []
+            for edit in waiting:
+                self.do(edit)
+
+        in_background(self, self.session.compute, done, failed)
 
     def _show_links(self) -> None:
         self.columns_changed.emit()

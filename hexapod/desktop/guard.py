@@ -37,7 +37,7 @@ class Guard(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.is_on = bool(desk.session.workspace.state("guard"))
+        self.is_on = desk.session.workspace.remembered("guard", bool, False)
         self.stopped: Stopped | None = None
 
     def turn(self, on: bool) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QByteArray, QSettings
 
@@ -45,9 +45,7 @@ def keep_window(window: Window) -> None:
 
 def restore_window(window: Window) -> None:
     """As it was left. What does not fit any more is passed over."""
-    kept = window.desk.session.workspace.state("window")
-    if not isinstance(kept, dict):
-        return
+    kept = window.desk.session.workspace.remembered("window", dict[str, Any], {})
     try:
         window.restoreGeometry(QByteArray.fromBase64(str(kept["geometry"]).encode()))
         window.build.splitter.setSizes([int(size) for size in kept["split"]])
@@ -57,5 +55,5 @@ def restore_window(window: Window) -> None:
             window.desk.select((kept["current"],), kept["current"])
         window.chart.show_scale(TimeScale(int(kept["origin"]), float(kept["pixels"])).zoomed(1.0, 0))
         window.grid.verticalScrollBar().setValue(int(kept["row"]))
-    except (KeyError, TypeError, ValueError):
+    except (KeyError, TypeError, ValueError, OverflowError):
         return

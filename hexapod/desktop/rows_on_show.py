@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -39,12 +39,12 @@ class RowsOnShow(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        state = desk.session.workspace.state
-        self.folded: set[str] = set(state("folded") or ())
-        kept = state("views")
+        remembered = desk.session.workspace.remembered
+        self.folded: set[str] = set(remembered("folded", list[str], []))
+        kept = remembered("views", list[Any], [])
         self.kept, self.unreadable = read_views(kept)
-        self._not_ours = [e for e in kept or () if not _is_read(e, self.kept)]  # what a newer version made
-        found, _ = read_views([state("view")] if state("view") else [])
+        self._not_ours = [e for e in kept if not _is_read(e, self.kept)]  # what a newer version made
+        found, _ = read_views([remembered("view", dict[str, Any], {})])
         self.view: View = found[0] if found else PLAIN
         self.gap: Gap | None = None  # a row being typed between others
         self.chain: Chain | None = None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
@@ -19,10 +20,12 @@ from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.recent import keep_window
+from hexapod.desktop.recent import keep_window, remember
 from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
 from hexapod.desktop.theme.text import forget_texts
+from hexapod.errors import HexapodError
 from hexapod.session import Applied, Session
+from hexapod.system.files import shown
 
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
@@ -34,6 +37,8 @@ if TYPE_CHECKING:
     from hexapod.desktop.staff.leg import StaffLeg
 
 FIRST_SIZE = (1280, 800)
+LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
+MOST_LEFT_OUT = 4  # that are named in one sentence
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
 
@@ -84,7 +89,11 @@ class Window(QMainWindow):
         desk.changed.connect(self._tell_undo)
         self.side.left.connect(lambda: self._main_part().setFocus())
         self.registry.refresh()
-        self.setWindowTitle(f"{session.workspace.path.stem} – Hexapod")
+        session.listen_to_moves(self._on_moved)
+        self._look_after = QTimer(self, interval=LOOK_AFTER)
+        self._look_after.timeout.connect(self.look_after)
+        self._look_after.start()
+        self._name_window()
         self.resize(*FIRST_SIZE)
         self.show_leg("build")
         self.grid.setFocus()
@@ -161,8 +170,31 @@ class Window(QMainWindow):
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
+        elif workspace.left_out:
+            self.desk.told.emit(_left_out(workspace.left_out), "trouble", False)
         elif workspace.read_only:
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
+
+    def look_after(self) -> None:
+        """Notice that the file was taken away also while nothing is edited."""
+        if self.desk.session.workspace.read_only:
+            return
+        try:
+            self.desk.session.keep_safe()
+        except HexapodError as error:
+            self.desk.told.emit(str(error), "trouble", False)
+
+    def _on_moved(self, words: str) -> None:
+        """Everything goes on in another file."""
+        path = self.desk.session.workspace.path
+        QSettings().setValue("last", str(path))
+        remember(path)
+        self._name_window()
+        self.topbar.refresh()
+        self.desk.told.emit(f"{words} Save a copy to put it elsewhere.", "trouble", False)
+
+    def _name_window(self) -> None:
+        self.setWindowTitle(f"{shown(self.desk.session.workspace.path.stem)} – Hexapod")
 
     def show_leg(self, leg: str) -> None:
         self._legs.setCurrentWidget(getattr(self, leg))
@@ -300,9 +332,19 @@ class Window(QMainWindow):
         super().keyPressEvent(event)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        self.grid.finish_typing()
-        keep_window(self)
-        self.chart.forget_drawn()
-        self.grid.painter.forget()
-        self.desk.close()
-        super().closeEvent(event)
+        """Each step apart: the file is closed, and its lock given back, whatever goes wrong before."""
+        self._look_after.stop()
+        with contextlib.ExitStack() as steps:
+            steps.callback(super().closeEvent, event)
+            steps.callback(self.desk.close)
+            steps.callback(self.grid.painter.forget)
+            steps.callback(self.chart.forget_drawn)
+            steps.callback(keep_window, self)
+            self.grid.finish_typing()
+
+
+def _left_out(what: tuple[str, ...]) -> str:
+    """What of a damaged file could not be read."""
+    more = f" and {len(what) - MOST_LEFT_OUT} more" if len(what) > MOST_LEFT_OUT else ""
+    named = "; ".join(part.rstrip(".") for part in what[:MOST_LEFT_OUT])
+    return f"What is sound of a damaged file, to read. Left out: {named}{more}. Save a copy to work on it."

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
 import sys
-import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -21,6 +19,7 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Project
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.workspace import Workspace
+from hexapod.system.files import read_within, write_whole
 from hexapod.worktime.clock import today
 
 WORKSPACE, JSON = ".hexapod", ".json"
@@ -41,13 +40,7 @@ def load(name: str) -> Plan:
             workspace.close()
     if path.suffix.lower() in TABLES:
         return _from_table(path)
-    try:
-        with path.open("rb") as handle:
-            return read_plan(handle.read(LARGEST + 1))
-    except FileNotFoundError:
-        raise BadFile(f"There is no file {path}.") from None
-    except OSError as error:
-        raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
+    return read_plan(read_within(path, LARGEST))
 
 
 def sheets_of(path: Path) -> list[Sheet]:
@@ -55,19 +48,11 @@ def sheets_of(path: Path) -> list[Sheet]:
     suffix = path.suffix.lower()
     if suffix not in (".ics", ".txt"):
         return read_table(path)
-    try:
-        with path.open("rb") as handle:
-            data = handle.read(LARGEST_FILE + 1)
-    except FileNotFoundError:
-        raise BadFile(f"There is no file {path}.") from None
-    except OSError as error:
-        raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
+    data = read_within(path, LARGEST_FILE)
     if suffix == ".ics":
         from hexapod.formats.icalendar_files import read_icalendar
 
         return [read_icalendar(path.name, data)]
-    if len(data) > LARGEST_FILE:
-        raise BadFile(f"{path.name} is larger than {LARGEST_FILE // 1024 // 1024} MB.")
     lines = levels_of_text(decoded(path.name, data))
     rows: list[list[Cell]] = [["level", "name"]]
     rows += [[level + 1, name] for level, name in lines]
@@ -99,7 +84,11 @@ def save(plan: Plan, name: str, who: str, words: str) -> None:
         finally:
             workspace.close()
     elif path.suffix == JSON or name == "-":
-        write_whole(path if name != "-" else None, write_plan(plan))
+        data = write_plan(plan)
+        if name == "-":
+            sys.stdout.buffer.write(data)
+        else:
+            write_whole(path, data)
     elif path.suffix.lower() in WRITTEN:
         write_whole(path, written(plan, path.suffix.lower(), path.stem))
     else:
@@ -128,26 +117,3 @@ def written(
         return write_icalendar(plan, dates, shown)
     table, levels = table_of(plan, dates, shown, columns)
     return write_csv(table) if suffix == ".csv" else write_xlsx(title, table, levels)
-
-
-def write_whole(path: Path | None, data: bytes) -> None:
-    """All of it or nothing; None is standard output. ``BadFile`` if it cannot be written."""
-    if path is None:
-        sys.stdout.buffer.write(data)
-        return
-    try:
-        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
-        try:
-            with os.fdopen(handle, "wb") as file:
-                file.write(data)
-                file.flush()
-                os.fsync(file.fileno())
-            mask = os.umask(0)
-            os.umask(mask)
-            os.chmod(temporary, 0o666 & ~mask)
-            os.replace(temporary, path)
-        except BaseException:
-            os.unlink(temporary)
-            raise
-    except OSError as error:
-        raise BadFile(f"{path} cannot be written: {error.strerror}.") from None

@@ -15,6 +15,7 @@ from datetime import date, datetime, time, timedelta
 from pathlib import Path
 
 from hexapod.errors import BadFile
+from hexapod.system.files import read_within
 
 LARGEST_FILE = 64 * 1024 * 1024  # bytes, packed
 LARGEST_UNPACKED = 512 * 1024 * 1024
@@ -36,16 +37,7 @@ class Sheet:
 
 def read_table(path: Path) -> list[Sheet]:
     """The sheets of a CSV or XLSX file. ``BadFile`` with a sentence for what is too large, damaged or no table."""
-    try:
-        size = path.stat().st_size
-    except OSError as error:
-        raise BadFile(f"{path.name} cannot be read: {error.strerror}.") from None
-    if size > LARGEST_FILE:
-        raise BadFile(f"{path.name} has {size // 1024 // 1024} MB; a table may have {LARGEST_FILE // 1024 // 1024} MB.")
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise BadFile(f"{path.name} cannot be read: {error.strerror}.") from None
+    data = read_within(path, LARGEST_FILE)
     if path.suffix.lower() in (".xlsx", ".xlsm"):
         return _spreadsheet(path.name, data)
     return [Sheet(path.stem, _checked(path.name, parse_csv(path.name, data)))]

@@ -12,9 +12,9 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from hexapod.errors import BadFile, HexapodError
-from hexapod.formats.files import write_whole
 from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
 from hexapod.plan.plan import Plan
+from hexapod.system.files import make_folder, read_within, write_whole
 
 SHIPPED = Path(__file__).parents[1] / "templates"
 
@@ -41,12 +41,11 @@ def templates(own: Path) -> list[Template]:
 
 def _read(path: Path, is_shipped: bool) -> Template:
     try:
-        with path.open("rb") as handle:
-            plan = read_plan(handle.read(LARGEST + 1))
+        plan = read_plan(read_within(path, LARGEST))
         if not plan.projects or not plan.tasks:
             raise BadFile(f"{path.name} holds no rows.")
         return Template(plan.projects_in_order()[0].name, path, is_shipped, plan)
-    except (HexapodError, OSError) as error:
+    except HexapodError as error:
         return Template(path.stem, path, is_shipped, None, str(error))
 
 
@@ -62,7 +61,7 @@ def save_template(fragment: Plan, name: str, own: Path) -> Path:
         for kind in ("calendars", "links", "resources", "assignments", "fields")
         for record in getattr(fragment, kind).values()
     ]
-    own.mkdir(parents=True, exist_ok=True)
+    make_folder(own)
     file = own / (re.sub(r"[^\w\- ]+", "", title).strip()[:80] + ".json")
     write_whole(file, write_plan(Plan.of([project, *bare, *others])))
     return file

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Iterator
 from typing import Any
 
 from hexapod.errors import BadText, EditRefused
@@ -67,12 +68,22 @@ def check(plan: Plan, changes: Changes) -> None:
 
 def check_whole(plan: Plan) -> None:
     """The same for every record of a plan that was read from somewhere."""
+    for error in _broken(plan):
+        raise error
+
+
+def broken_records(plan: Plan) -> list[InvalidRecord]:
+    """Every record that breaks a rule, with the first rule that it breaks."""
+    return list(_broken(plan))
+
+
+def _broken(plan: Plan) -> Iterator[InvalidRecord]:
     for kind in KINDS:
         rule = _RULES[kind]
         for record in getattr(plan, kind).values():
             sentence = rule(plan, record)
             if sentence:
-                raise InvalidRecord(kind, record.key, sentence)
+                yield InvalidRecord(kind, record.key, sentence)
 
 
 def _task(plan: Plan, task: Task) -> str | None:

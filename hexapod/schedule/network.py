@@ -23,6 +23,7 @@ from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
     ROUND_THE_CLOCK,
     CalendarBook,
+    CalendarSet,
     TaskTime,
     Timing,
     first_window,
@@ -70,8 +71,7 @@ class Network:
         interning = interning or Interning({}, [], {}, [])
         projects = tuple(project.id for project in plan.projects_in_order())
         times = {task.id: task_time(plan, task) for task in plan.tasks.values()}
-        used = {ROUND_THE_CLOCK, *(t.own for t in times.values()), *((p.calendar,) for p in plan.projects.values())}
-        used |= {(resource_calendar(r),) for r in plan.resources.values()}
+        used = {t.own for t in times.values()} | _sets_of_owners(plan)
         crews = {t.crew for t in times.values()}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
         for task_id in plan.tasks:
@@ -119,13 +119,28 @@ class Network:
         if changes.projects or _calendar_moved(changes):
             return Network.of(plan, interning=self.interning)
         if changes.calendars:
-            return self._with_calendars(plan)._patched(plan, changes)
+            touched = [self.interning.slots[t] for t in _touched_tasks(plan, changes) if t in self.interning.slots]
+            stays = self.tasks.alive == 1
+            stays[[slot for slot in touched if slot < self.size]] = False  # their rows are made anew
+            return self._retimed(plan, self.timing.window, stays)._patched(plan, changes)
         return self._patched(plan, changes)
 
-    def _with_calendars(self, plan: Plan) -> Network:
-        """The same with the calendars of another plan, compiled anew."""
-        timing = Timing.of(CalendarBook(plan), self.timing.index, self.timing.window, self.timing.crews)
-        return replace(self, timing=timing)._renumbered(self.timing)
+    def _retimed(self, plan: Plan, window: Window, stays: NDArray[np.bool_]) -> Network:
+        """The same with the calendars of a plan compiled anew over a window.
+
+        Only the sets that somebody still uses are compiled: the tasks that ``stays`` marks by slot, the projects and
+        the resources. A calendar that was deleted, or the leave of somebody who is gone, is in none of them.
+        """
+        before = self.timing
+        sets, crews = list(before.index), list(before.crews)
+        used = {sets[i] for i in np.unique(self.tasks.calendar[stays]).tolist()}
+        used_crews = {crews[i] for i in np.unique(self.tasks.crew[stays]).tolist()}
+        timing = Timing.of(CalendarBook(plan), used | _sets_of_owners(plan), window, used_crews)
+        tasks = self.tasks._replace(
+            calendar=np.where(stays, _renumbering(before.index, timing.index)[self.tasks.calendar], 0),
+            crew=np.where(stays, _renumbering(before.crews, timing.crews)[self.tasks.crew], 0),
+        )
+        return replace(self, tasks=tasks, timing=timing)
 
     def _patched(self, plan: Plan, changes: Changes) -> Network:
         interning, timing, book = self.interning, self.timing, CalendarBook(plan)
@@ -171,16 +186,7 @@ class Network:
         window = widened(self.timing.window, early, late)
         if window is None:
             return None
-        timing = Timing.of(CalendarBook(self.plan), self.timing.index, window, self.timing.crews)
-        return replace(self, timing=timing)._renumbered(self.timing)
-
-    def _renumbered(self, before: Timing) -> Network:
-        """The tasks' calendars and crews by the numbers of a timing that was compiled anew."""
-        tasks = self.tasks._replace(
-            calendar=_renumbering(before.index, self.timing.index)[self.tasks.calendar],
-            crew=_renumbering(before.crews, self.timing.crews)[self.tasks.crew],
-        )
-        return replace(self, tasks=tasks)
+        return self._retimed(self.plan, window, self.tasks.alive == 1)
 
     def lag_calendars(self, link: Ints) -> Ints:
         """For each of some link slots (-1: none) the calendar in the pool that counts its lag; -1: the successor's."""
@@ -204,10 +210,18 @@ class Network:
         return found
 
 
+def _sets_of_owners(plan: Plan) -> set[CalendarSet]:
+    """The calendars that are needed whatever the tasks are: of projects, of resources, and round the clock."""
+    found: set[CalendarSet] = {ROUND_THE_CLOCK}
+    found |= {(project.calendar,) for project in plan.projects.values()}
+    return found | {(resource_calendar(resource),) for resource in plan.resources.values()}
+
+
 def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
-    numbers = np.zeros(len(old), dtype=np.int64)
+    """By old number the new one; 0 for what nobody uses any more."""
+    numbers = np.zeros(max(1, len(old)), dtype=np.int64)
     for key, index in old.items():
-        numbers[index] = new[key]
+        numbers[index] = new.get(key, 0)
     return numbers
 
 

@@ -53,12 +53,12 @@ def dates_to_write(known: Schedule | None, schedule: Schedule) -> DatesToWrite:
     at = _slots_in(known, schedule, len(alive))
     there = at >= 0
     if known.network is not None:
-        there &= known.network.tasks.alive[at] == 1
+        there[there] = known.network.tasks.alive[at[there]] == 1
     differs = alive & ~there
+    both = np.flatnonzero(alive & there)
     for name in COLUMNS:
         old, new = getattr(known, name), getattr(schedule, name)
-        if len(old):
-            differs |= alive & there & (old[at] != new)
+        differs[both] |= old[at[both]] != new[both]
     stays = at[there & alive]
     known_count = len(known.slots) if known.network is None else int(known.network.tasks.alive.sum())
     gone: list[str] = []

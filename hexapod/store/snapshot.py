@@ -1,14 +1,17 @@
 """The plan and its dates in one piece, so that a large workspace is there at once when it is opened again.
 
-A copy in the user's cache, written when a workspace is closed, and worth something only as long as the file is to the
-byte what it was then: the file's tables are the plan. What cannot be read is passed over. Whoever uses one still has
-to check the plan (``check_whole``).
+A copy in the user's private cache, written when a workspace is closed. The file's tables are the plan; the copy is
+believed only where three things agree: the workspace keeps the digest of the copy and the number of the last edit that
+is in it; the file has the size, the time and the change counter that it had when it was closed; and nothing waits to be
+written into it. All three are read and written while the workspace is locked. Whoever uses a copy still has to check
+the plan (``check_whole``).
 """
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
-import zlib
+import os
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -17,6 +20,7 @@ import msgspec
 import numpy as np
 import platformdirs
 
+from hexapod.errors import BadFile
 from hexapod.plan.plan import LATER, Plan
 from hexapod.plan.records import (
     KINDS,
@@ -34,11 +38,12 @@ from hexapod.plan.records import (
 from hexapod.plan.uncollected import uncollected
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.schema import DATES
+from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 4  # of the copy; another one is not read
+FORM = 5  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
-SIGNED = 40  # bytes that ``sign_of`` takes in front of a copy
+SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
 
 
@@ -70,54 +75,46 @@ class Pieces(msgspec.Struct, frozen=True):
 
 def place_of(workspace: Path) -> Path:
     """Where the copy of a workspace is."""
-    name = hashlib.sha256(str(workspace.absolute()).encode()).hexdigest()[:32]
+    name = hashlib.sha256(os.fsencode(os.path.realpath(workspace))).hexdigest()[:32]
     return Path(platformdirs.user_cache_dir("hexapod")) / "snapshots" / name
 
 
-def sign_of(workspace: Path) -> bytes:
-    """What tells whether a file was touched: its size, its time, and that nothing waits to be written into it."""
-    found = workspace.stat()
-    waits = workspace.with_name(workspace.name + "-wal")
-    pending = waits.stat().st_size if waits.exists() else 0
-    return b"".join(n.to_bytes(8, "little") for n in (FORM, found.st_size, found.st_mtime_ns, found.st_ino, pending))
+def sign_of(workspace: Path, counter: bytes) -> bytes:
+    """What tells whether a file was touched: its size, its time, its change counter, and that nothing waits beside."""
+    found = os.stat(workspace)
+    pending = 0
+    with contextlib.suppress(FileNotFoundError):
+        pending = os.stat(f"{workspace}-wal").st_size
+    numbers = (FORM, found.st_size, found.st_mtime_ns, found.st_ino, found.st_dev, pending)
+    return b"".join(n.to_bytes(8, "little") for n in numbers) + counter.ljust(8, b"\0")
 
 
-def write_snapshot(workspace: Path, plan: Plan, dates: Schedule | None) -> None:
+def digest_of(data: bytes | memoryview) -> str:
+    return hashlib.blake2b(data, digest_size=32).hexdigest()
+
+
+def write_snapshot(workspace: Path, sign: bytes, data: bytes | memoryview) -> None:
     """Keep a copy of what a closed file holds; a cache that cannot be written is gone without."""
-    try:
-        _write(workspace, encoded(plan, dates))
-    except OSError:
-        return
-
-
-def keep_snapshot(workspace: Path) -> None:
-    """The copy that was read still tells what the file holds: only what the window remembers of itself was written."""
-    try:
-        _write(workspace, place_of(workspace).read_bytes()[SIGNED:])
-    except OSError:
-        return
-
-
-def _write(workspace: Path, data: bytes) -> None:
-    place = place_of(workspace)
-    place.parent.mkdir(parents=True, exist_ok=True)
-    part = place.with_suffix(".part")
-    part.write_bytes(sign_of(workspace) + data)
-    part.replace(place)
-    for old in sorted(place.parent.iterdir(), key=lambda p: p.stat().st_mtime)[:-MOST_KEPT]:
-        old.unlink()
-
-
-def read_snapshot(workspace: Path) -> Snapshot | None:
-    """What the file held when it was closed; None if it was touched since. To be called before it is opened."""
-    try:
+    with contextlib.suppress(OSError, BadFile):
         place = place_of(workspace)
-        if place.stat().st_size > LARGEST:
-            return None
-        data, sign = memoryview(place.read_bytes()), sign_of(workspace)  # parts of it are not copied
-    except OSError:
+        private_folder(place.parent)
+        with replacing(place, mode=PRIVATE_FILE) as part, part.open("wb") as file:
+            file.write(sign)
+            file.write(data)
+        found = sorted(place.parent.iterdir(), key=lambda p: p.stat().st_mtime)
+        for old in found[:-MOST_KEPT]:
+            remove(old)
+
+
+def read_snapshot(workspace: Path, sign: bytes, digest: str) -> memoryview | None:
+    """The copy of a file as it was closed; None if the file was touched since, or the copy is another one."""
+    try:
+        data = memoryview(read_within(place_of(workspace), LARGEST))  # parts of it are not copied
+    except BadFile:
         return None
-    return decoded(data[SIGNED:]) if data[:SIGNED] == sign else None
+    if bytes(data[:SIGNED]) != sign or digest_of(data[SIGNED:]) != digest:
+        return None
+    return data[SIGNED:]
 
 
 class Snapshot(NamedTuple):
@@ -126,7 +123,7 @@ class Snapshot(NamedTuple):
 
 
 def encoded(plan: Plan, dates: Schedule | None) -> bytes:
-    """A snapshot with its checksum in front."""
+    """A snapshot in bytes."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS if kind not in LATER}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
     records["rest"] = msgspec.msgpack.encode(Rest(list(plan.links.values()), list(plan.assignments.values())))
@@ -138,18 +135,15 @@ def encoded(plan: Plan, dates: Schedule | None) -> bytes:
                         finishes=dict(dates.project_finish))  # fmt: skip
     else:
         pieces = Pieces(**records)
-    packed = msgspec.msgpack.encode(pieces)
-    return zlib.crc32(packed).to_bytes(4, "little") + packed
+    return msgspec.msgpack.encode(pieces)
 
 
 def decoded(data: bytes | memoryview) -> Snapshot | None:
-    """None if it is damaged, or of another form."""
-    if len(data) > LARGEST or zlib.crc32(data[4:]) != int.from_bytes(data[:4], "little"):
-        return None
+    """None if it is of another form."""
     with uncollected():
         try:
-            pieces = msgspec.msgpack.decode(data[4:], type=Pieces)
-        except (msgspec.MsgspecError, ValueError):
+            pieces = msgspec.msgpack.decode(data, type=Pieces)
+        except (msgspec.MsgspecError, ValueError, RecursionError):
             return None
         records: list[Record] = []
         for kind in KINDS:
@@ -160,7 +154,7 @@ def decoded(data: bytes | memoryview) -> Snapshot | None:
 
 
 def _rest(packed: bytes) -> list[Record]:
-    """Links and assignments; what the checksum has let through is whole."""
+    """Links and assignments; what the digest has let through is whole."""
     found = msgspec.msgpack.decode(packed, type=Rest)
     return [*found.links, *found.assignments]
 

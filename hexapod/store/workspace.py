@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import contextlib
-import os
 import sqlite3
 from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import msgspec
 import numpy as np
@@ -20,13 +19,32 @@ from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
+from hexapod.store import copying
 from hexapod.store.dates import COLUMNS, DatesToWrite, dates_to_write
-from hexapod.store.lock import Lock
-from hexapod.store.migrations import migrate
-from hexapod.store.schema import APPLICATION_ID, OTHER_TABLES, TABLES, VERSION
+from hexapod.store.layout import check_columns, check_objects
+from hexapod.store.lock import OpenFile, who_we_are
+from hexapod.store.opening import (
+    connected,
+    in_memory,
+    inspect,
+    is_writable,
+    located,
+    make_file,
+    mend_beside,
+    migrated,
+    transaction,
+)
+from hexapod.store.schema import TABLES, VERSION
+from hexapod.store.sentences import NEVER_READ, Damaged, told
+from hexapod.store.snapshot import Snapshot, decoded, digest_of, read_snapshot, sign_of, write_snapshot
+from hexapod.store.watch import BESIDE, Watch
+from hexapod.system.files import remove, sweep_parts
 
-ADDED_LATER = {"fields", "comments", "reservations"}  # tables that the first version did not have
 EDIT, UNDO, REDO = "edit", "undo", "redo"
+CHANGE_COUNTER = 24  # where in the file SQLite counts its changes
+LONGEST_LOG = 4 * 1024 * 1024  # bytes that wait beside the file before they are carried into it
+
+T = TypeVar("T")
 
 
 class WorkspaceInUse(BadFile):
@@ -47,86 +65,120 @@ class HistoryRow(NamedTuple):
 
 
 class Workspace:
-    """An open file. Not to be shared between threads without a lock of one's own."""
+    """An open file. Not to be shared between threads without a lock of one's own.
 
-    def __init__(self, path: Path, connection: sqlite3.Connection, lock: Lock | None, read_only: bool) -> None:
+    What is open to read is a copy in memory of what the file held then.
+    """
+
+    def __init__(
+        self, path: Path, connection: sqlite3.Connection, file: OpenFile | None = None, *, read_only: bool
+    ) -> None:
         self.path = path
         self.read_only = read_only
         self.recovered: str | None = None
         self._connection = connection
-        self._lock = lock
+        self._file = file
+        self._watch: Watch | None = None
+        self._sign = b""  # what the file was like before it was opened
+        self.snapshot_data: memoryview | None = None  # the copy in the cache that it was opened from
+        self.left_out: tuple[str, ...] = ()  # of a damaged file: what could not be read
         self.known_dates: Schedule | None = None  # what the file remembers, if that is known
 
     @staticmethod
     def create(path: Path) -> Workspace:
         """A new, empty workspace. ``BadFile`` if the place is taken or cannot be written."""
-        if path.exists():
-            raise BadFile(f"{path.name} exists already; choose another name.")
-        lock = _locked(path)
+        make_file(path)
         try:
-            with _told(path):
-                connection = _connected(path, "rwc")
-                connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-                connection.execute("PRAGMA journal_mode = WAL")
-                with _transaction(connection):
-                    for table in TABLES.values():
-                        connection.execute(table.create())
-                    for statement in OTHER_TABLES:
-                        connection.execute(statement)
-                    connection.execute(f"PRAGMA user_version = {VERSION}")
+            return Workspace.open(path)
         except BadFile:
-            lock.release()
+            for suffix in ("", *BESIDE):  # nothing that blocks the name
+                remove(Path(f"{path}{suffix}"))
             raise
-        workspace = Workspace(path, connection, lock, read_only=False)
-        workspace._mark_open()
-        return workspace
 
     @staticmethod
     def open(path: Path, *, read_only: bool = False) -> Workspace:
         """Open a file. ``WorkspaceInUse`` if another window writes it, ``BadFile`` if it is not one of ours."""
-        _inspect(path)
-        writable = os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)
-        lock = None
-        if not read_only and writable:
-            lock = _locked(path)
-        mode = "rw" if lock else "ro" if os.access(path.parent, os.W_OK) else "ro&immutable=1"
+        path = located(path)
+        file = OpenFile(path)
         try:
-            with _told(path):
-                connection = _connected(path, mode)
-                if _check_version(path, connection) < VERSION:
-                    connection = _migrated(connection, in_place=lock is not None)
-                workspace = Workspace(path, connection, lock, read_only=lock is None)
-                if lock:
-                    connection.execute("PRAGMA journal_mode = WAL")
-                    workspace._note_recovery()
-                    workspace._mark_open()
-        except BadFile:
-            if lock:
-                lock.release()
+            inspect(path, file)
+            if read_only or not is_writable(path):
+                return _opened_to_read(path, file)
+            return _opened_to_write(path, file)
+        except BaseException:
+            file.close()
             raise
-        return workspace
 
-    def close(self) -> None:
-        """Leave the file as one that was closed properly."""
+    def check_place(self) -> None:
+        """``FileLost`` if the file is no longer the one that was opened: nothing must be written into it then."""
+        if self._watch is not None:
+            self._watch.check()
+
+    def close(self, snapshot: bytes | memoryview | None = None) -> None:
+        """Leave the file as one that was closed properly, with a copy of what it holds in the cache.
+
+        Whatever goes wrong, such as a full disk, the lock is given back: the next start recovers what is in the log.
+        """
+        is_closed = False
+        try:
+            with contextlib.suppress(BadFile):
+                self._note_closed(snapshot)
+                is_closed = not self.read_only
+        finally:
+            with contextlib.suppress(sqlite3.Error):
+                self._connection.close()
+            if self._file is not None:
+                if is_closed and snapshot is not None:
+                    with contextlib.suppress(OSError):
+                        write_snapshot(self.path, _sign_of(self.path, self._file), snapshot)
+                self._file.close()
+
+    def _note_closed(self, snapshot: bytes | memoryview | None) -> None:
+        if self.read_only:
+            return
+        self.check_place()
+        with told(self.path):
+            if snapshot is not None:
+                self._put_state("snapshot", (digest_of(snapshot), self._last_number()))
+            self._put_state("open_since", None)
+            self._put_state("open_by", None)
+            self._connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    def leave(self) -> None:
+        """Close a file that is no longer ours, and write nothing more into it."""
+        if self._file is not None:
+            self._file.keep_untouched()
         with contextlib.suppress(sqlite3.Error):
-            if not self.read_only:
-                self.set_state("open_since", None)
-                self._connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        self._connection.close()
-        if self._lock:
-            self._lock.release()
+            self._connection.close()
+        if self._watch is not None:
+            self._watch.remove_what_is_ours()
+        if self._file is not None:
+            self._file.close()
+
+    def _watched_anew(self) -> None:
+        if self._watch is not None:
+            self._watch.note()
 
     # Reading
 
+    def read_snapshot(self) -> Snapshot | None:
+        """What the file held when it was closed, from the copy in the cache; None if there is none that is true."""
+        digest, number = self.remembered("snapshot", tuple[str, int], ("", -1))
+        with told(self.path):
+            if number != self._last_number():
+                return None
+        self.snapshot_data = read_snapshot(self.path, self._sign, digest)
+        return None if self.snapshot_data is None else decoded(self.snapshot_data)
+
     def read_plan(self) -> Plan:
         """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""
-        with _told(self.path), uncollected():
+        with told(self.path), uncollected():
             records: list[Record] = []
             for table in TABLES.values():
                 try:
                     records += table.records(self._connection.execute(table.select()).fetchall())
-                except (msgspec.MsgspecError, TypeError) as error:
-                    raise BadFile(f"{self.path.name} is damaged: table {table.kind}, {error}.") from None
+                except (msgspec.MsgspecError, TypeError, *NEVER_READ) as error:
+                    raise Damaged(self.path, f"table {table.kind}, {error}") from None
             plan = Plan.of(records)
             self.check_plan(plan)
             return plan
@@ -136,27 +188,27 @@ class Workspace:
         try:
             check_whole(plan)
         except EditRefused as error:
-            raise BadFile(f"{self.path.name} is damaged. {error}") from None
+            raise Damaged(self.path, str(error)) from None
 
     def read_history(self) -> list[HistoryRow]:
-        with _told(self.path):
+        with told(self.path):
             rows = self._connection.execute("SELECT number, at, who, words, kind, of FROM history ORDER BY number")
             return [HistoryRow(*row) for row in rows]
 
     def read_changes(self, number: int) -> Changes:
         """What an edit changed."""
-        with _told(self.path):
+        with told(self.path):
             row = self._connection.execute("SELECT changes FROM history WHERE number = ?", (number,)).fetchone()
             if row is None:
-                raise BadFile(f"{self.path.name} is damaged: edit {number} of its history is missing.")
+                raise Damaged(self.path, f"edit {number} of its history is missing")
             try:
                 return msgspec.json.decode(row[0], type=Changes)
-            except msgspec.MsgspecError as error:
-                raise BadFile(f"{self.path.name} is damaged: edit {number} of its history, {error}.") from None
+            except (msgspec.MsgspecError, TypeError, *NEVER_READ) as error:
+                raise Damaged(self.path, f"edit {number} of its history, {error}") from None
 
     def plan_after(self, plan: Plan, number: int) -> Plan:
         """The plan as it was after a row of the history (0: in the beginning), walking back from the present one."""
-        with _told(self.path):
+        with told(self.path):
             rows = self._connection.execute(
                 "SELECT number, kind, of FROM history WHERE number > ? ORDER BY number DESC", (number,)
             ).fetchall()
@@ -168,21 +220,25 @@ class Workspace:
         return plan
 
     def read_dates(self) -> Schedule | None:
-        """The dates as they were last computed, to paint from; None if there are none."""
-        with _told(self.path):
+        """The dates as they were last computed, to paint from; None if there are none that can be used."""
+        with contextlib.suppress(BadFile, TypeError, ValueError), told(self.path):
             rows = self._connection.execute(f"SELECT task, {', '.join(COLUMNS)} FROM dates").fetchall()
-            finishes, starts = self.state("finishes"), self.state("starts")
-        if not rows:
-            return None
-        columns = dict(zip(COLUMNS, np.array([r[1:] for r in rows]).T, strict=True))
-        slots = {row[0]: i for i, row in enumerate(rows)}
-        self.known_dates = Schedule(slots=slots, project_start=starts or {}, project_finish=finishes or {}, **columns)
+            if not rows:
+                return None
+            columns = dict(zip(COLUMNS, np.array([r[1:] for r in rows], dtype=np.int64).T, strict=True))
+            slots = {row[0]: i for i, row in enumerate(rows)}
+            starts = self.remembered("starts", dict[str, int], {})
+            finishes = self.remembered("finishes", dict[str, int | None], {})
+            self.known_dates = Schedule(slots=slots, project_start=starts, project_finish=finishes, **columns)
         return self.known_dates
 
-    def state(self, name: str) -> Any:
-        """A remembered value, or None."""
-        row = self._connection.execute("SELECT value FROM state WHERE name = ?", (name,)).fetchone()
-        return None if row is None else msgspec.json.decode(row[0])
+    def remembered(self, name: str, kind: type[T], default: T) -> T:
+        """Something that is not part of the plan; the default where it is missing, or is not what it should be."""
+        try:
+            row = self._connection.execute("SELECT value FROM state WHERE name = ?", (name,)).fetchone()
+            return default if row is None else msgspec.json.decode(row[0], type=kind)
+        except (sqlite3.Error, msgspec.MsgspecError, TypeError, ValueError, *NEVER_READ):
+            return default
 
     # Writing
 
@@ -190,8 +246,9 @@ class Workspace:
         """Keep an edit: all of it or nothing."""
         if self.read_only:
             raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
+        self.check_place()
         at = datetime.now().isoformat(timespec="seconds")
-        with _told(self.path, words), _transaction(self._connection):
+        with told(self.path, words), transaction(self._connection):
             for name, table in TABLES.items():
                 pairs = getattr(changes, name)
                 gone = [table.key_of(before) for before, after in pairs if after is None]
@@ -212,6 +269,7 @@ class Workspace:
                 ),
             )
             assert cursor.lastrowid is not None
+        self._carry_over()
         return HistoryRow(cursor.lastrowid, at, who, words, kind, of)
 
     def write_dates(self, schedule: Schedule) -> None:
@@ -223,53 +281,72 @@ class Workspace:
         """Keep dates ``most`` at a time; to be gone through to the end, whatever is edited in between."""
         if self.read_only or not found:
             return
+        self.check_place()
         self.known_dates = None
         statement = f"REPLACE INTO dates VALUES ({', '.join('?' * (len(COLUMNS) + 1))})"
-        with _told(self.path), _transaction(self._connection):
+        with told(self.path), transaction(self._connection):
             if found.from_nothing:
                 self._connection.execute("DELETE FROM dates")
             self._connection.executemany("DELETE FROM dates WHERE task = ?", [(task,) for task in found.gone])
             self.set_state("finishes", found.schedule.project_finish)
             self.set_state("starts", found.schedule.project_start)
         for rows in found.pieces(most):
-            with _told(self.path), _transaction(self._connection):
+            with told(self.path), transaction(self._connection):
                 self._connection.executemany(statement, rows)
             yield
         self.known_dates = found.schedule
 
     def set_state(self, name: str, value: Any) -> None:
-        """Remember something that is not part of the plan; None forgets it."""
+        """Remember something that is not part of the plan; None forgets it. Lost where it cannot be written."""
         if self.read_only:
             return
-        with _told(self.path):
-            if value is None:
-                self._connection.execute("DELETE FROM state WHERE name = ?", (name,))
-            else:
-                encoded = msgspec.json.encode(value).decode()
-                self._connection.execute("REPLACE INTO state VALUES (?, ?)", (name, encoded))
+        with contextlib.suppress(BadFile), told(self.path):
+            self.check_place()
+            self._put_state(name, value)
 
-    def save_copy(self, path: Path) -> None:
-        """The whole workspace, with its history, as another file."""
-        if path.exists():
-            raise BadFile(f"{path.name} exists already; choose another name.")
-        with _told(path):
-            self._connection.execute("VACUUM INTO ?", (str(path),))
-            copy = sqlite3.connect(path)
-            copy.execute("DELETE FROM state WHERE name = 'open_since'")
-            copy.commit()
-            copy.close()
+    def _put_state(self, name: str, value: Any) -> None:
+        if value is None:
+            self._connection.execute("DELETE FROM state WHERE name = ?", (name,))
+        else:
+            encoded = msgspec.json.encode(value).decode()
+            self._connection.execute("REPLACE INTO state VALUES (?, ?)", (name, encoded))
 
-    def _mark_open(self) -> None:
-        number = self._connection.execute("SELECT ifnull(max(number), 0) FROM history").fetchone()[0]
-        self.set_state("open_since", [datetime.now().isoformat(timespec="minutes"), number])
+    def _last_number(self) -> int:
+        """The number of the last edit; 0 where there is none."""
+        return int(self._connection.execute("SELECT ifnull(max(number), 0) FROM history").fetchone()[0])
+
+    def save_copy(self, path: Path, *, replace: bool = False) -> None:
+        """The whole workspace, with its history, as another file; with ``replace`` in the place of one that is there.
+
+        ``BadFile`` if it cannot be written; what was there before then stays.
+        """
+        copying.save_copy(self._connection, self.path, path, replace=replace)
+
+    def _carry_over(self) -> None:
+        """Once much waits in the log, carry it into the file."""
+        if self._watch is not None and self._watch.log_size() > LONGEST_LOG:
+            with contextlib.suppress(sqlite3.Error):  # somebody reads: next time
+                self._connection.execute("PRAGMA wal_checkpoint(PASSIVE)")
+                self._connection.execute("PRAGMA wal_checkpoint(RESTART)")
+            self._watched_anew()
+
+    def _begin_to_write(self) -> None:
+        """The first writing: what was left open, and who has it open now. ``BadFile`` if it cannot be written."""
+        assert self._file is not None
+        with told(self.path):
+            self._connection.execute("PRAGMA journal_mode = WAL")
+            self._note_recovery()
+            self._put_state("open_since", (datetime.now().isoformat(timespec="minutes"), self._last_number()))
+            self._put_state("open_by", who_we_are())
+            self._connection.execute("PRAGMA wal_checkpoint(PASSIVE)")
+        self._watch = Watch(self.path, self._file, self._connection)
 
     def _note_recovery(self) -> None:
-        left_open = self.state("open_since")
-        if not left_open:
+        since, number = self.remembered("open_since", tuple[str, int], ("", 0))
+        if not since:
             return
-        since, number = left_open
         if self._connection.execute("PRAGMA quick_check").fetchone()[0] != "ok":
-            raise BadFile(f"{self.path.name} is damaged: the database does not pass its own check.")
+            raise Damaged(self.path, "the database does not pass its own check")
         rows = self._connection.execute(
             "SELECT words FROM history WHERE number > ? ORDER BY number DESC", (number,)
         ).fetchall()
@@ -283,95 +360,63 @@ class Workspace:
             self.recovered = "Hexapod ended unexpectedly. Nothing had been changed since it was opened."
 
 
-def _connected(path: Path, mode: str) -> sqlite3.Connection:
-    uri = f"{path.absolute().as_uri()}?mode={mode}"
-    connection = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=5.0, check_same_thread=False)
-    connection.execute("PRAGMA synchronous = FULL")  # an applied edit outlives also a power cut
-    connection.execute("PRAGMA trusted_schema = OFF")
-    return connection
-
-
-def _locked(path: Path) -> Lock:
-    lock = Lock(path)
+def _opened_to_read(path: Path, file: OpenFile) -> Workspace:
+    sign = _sign_of(path, file)
+    connection = in_memory(path, file)
     try:
-        holder = lock.take()
-    except OSError as error:
-        raise BadFile(f"{path} cannot be written: {error.strerror}.") from None
-    if holder is not None:
-        raise WorkspaceInUse(path, holder)
-    return lock
-
-
-def _inspect(path: Path) -> None:
-    """Refuse early, in words, what is no workspace at all."""
-    try:
-        with path.open("rb") as handle:
-            head = handle.read(100)
-    except FileNotFoundError:
-        raise BadFile(f"There is no file {path}.") from None
-    except OSError as error:
-        raise BadFile(f"{path} cannot be read: {error.strerror}.") from None
-    if not head.startswith(b"SQLite format 3\x00") or len(head) < 100:
-        raise BadFile(f"{path.name} is not a Hexapod workspace, or its beginning is damaged.")
-    if int.from_bytes(head[68:72], "big") != APPLICATION_ID:
-        raise BadFile(f"{path.name} is a database of another program, not a Hexapod workspace.")
-
-
-def _check_version(path: Path, connection: sqlite3.Connection) -> int:
-    version = connection.execute("PRAGMA user_version").fetchone()[0]
-    if version > VERSION:
-        raise BadFile(
-            f"{path.name} was written by a newer Hexapod (format {version}, this one reads up to {VERSION}). "
-            "Update Hexapod to open it; the file is untouched."
-        )
-    tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")}
-    needed = {*TABLES, "history", "dates", "state"}
-    missing = (needed if version == VERSION else needed - ADDED_LATER) - tables
-    if missing:
-        raise BadFile(f"{path.name} is damaged: it has no table {min(missing)}.")
-    return version
-
-
-def _migrated(connection: sqlite3.Connection, *, in_place: bool) -> sqlite3.Connection:
-    """An older file in the present form; one that can only be read, as a copy in memory."""
-    if not in_place:
-        copy = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
-        connection.backup(copy)
-        connection.close()
-        connection = copy
-    with _transaction(connection):
-        migrate(connection)
-    return connection
-
-
-@contextlib.contextmanager
-def _transaction(connection: sqlite3.Connection) -> Iterator[None]:
-    connection.execute("BEGIN IMMEDIATE")
-    try:
-        yield
+        with told(path):
+            if check_objects(path, connection) < VERSION:
+                migrated(path, connection)
+            check_columns(path, connection)
     except BaseException:
-        with contextlib.suppress(sqlite3.Error):
-            connection.execute("ROLLBACK")
+        connection.close()
         raise
-    connection.execute("COMMIT")
+    file.close()
+    workspace = Workspace(path, connection, read_only=True)
+    workspace._sign = sign
+    return workspace
 
 
-@contextlib.contextmanager
-def _told(path: Path, words: str | None = None) -> Iterator[None]:
-    """Turn SQLite's errors into sentences."""
+def _opened_to_write(path: Path, file: OpenFile) -> Workspace:
+    if not file.try_exclusive():
+        raise WorkspaceInUse(path, _holder(path))
+    if not file.is_at(path):
+        raise BadFile(f"{path.name} was replaced just now. Open it again.")
+    if file.names > 1:
+        raise BadFile(
+            f"{path.name} has {file.names} names in the file system (hard links): edits made under one would be "
+            "missing under the other. Open a copy of it, or remove the other names."
+        )
+    sign = _sign_of(path, file)
+    mend_beside(path)
+    sweep_parts(path.parent)
+    with told(path):
+        connection = connected(path, "rw")
+    workspace = Workspace(path, connection, file, read_only=False)
+    workspace._sign = sign
     try:
-        yield
-    except sqlite3.Error as error:
-        lost = f"“{words}” was not kept; the plan is as before. " if words else ""
-        text = str(error)
-        if "full" in text:
-            raise BadFile(f"The disk is full. {lost}Free some space and try again.") from None
-        if "readonly" in text or "read-only" in text:
-            raise BadFile(f"{path.name} can only be read. {lost}Save a copy elsewhere.") from None
-        if "locked" in text or "busy" in text:
-            raise BadFile(f"{path.name} is held by another program. {lost}Try again in a moment.") from None
-        if "unable to open" in text:
-            raise BadFile(f"{path} cannot be opened or made there.") from None
-        if isinstance(error, sqlite3.OperationalError) and words:
-            raise BadFile(f"{path.name} could not be written ({text}). {lost}") from None
-        raise BadFile(f"{path.name} is damaged: {text}.") from None
+        with told(path):
+            if check_objects(path, connection) < VERSION:
+                migrated(path, connection)
+            check_columns(path, connection)
+        workspace._begin_to_write()
+    except BaseException:
+        connection.close()
+        raise
+    return workspace
+
+
+def _sign_of(path: Path, file: OpenFile) -> bytes:
+    return sign_of(path, file.read(4, CHANGE_COUNTER))
+
+
+def _holder(path: Path) -> str:
+    """Who has it open, in words."""
+    with contextlib.suppress(BadFile, OSError), told(path):
+        connection = connected(path, "ro")
+        try:
+            found = Workspace(path, connection, read_only=True).remembered("open_by", str, "")
+            return found[:200] or "another window"
+        finally:
+            connection.close()
+    return "another window"

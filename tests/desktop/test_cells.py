@@ -168,8 +168,9 @@ class Columns(WindowCase):
         self.grid.horizontalHeader().moveSection(len(self.titles()) - 1, FIXED)
         self.assertEqual(self.titles()[FIXED], "Priority")
         self.grid.setColumnWidth(FIXED, 99)
-        state = self.desk.session.workspace.state
-        self.assertEqual((state("columns")[FIXED], state("column_widths")["priority"]), ("priority", 99))
+        remembered = self.desk.session.workspace.remembered
+        self.assertEqual(remembered("columns", list[str], [])[FIXED], "priority")
+        self.assertEqual(remembered("column_widths", dict[str, int], {})["priority"], 99)
         self.go_to("Draw", FIXED)
         self.type("900", Qt.Key.Key_Return)
         self.assertEqual(self.desk.plan.tasks[self.id_of("Draw")].priority, 900)

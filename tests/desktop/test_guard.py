@@ -139,7 +139,7 @@ class Guarded(WindowCase):
         put_away(self.window)
         session = Session.open(path)
         self.addCleanup(session.close)
-        self.assertIs(session.workspace.state("guard"), True)
+        self.assertIs(session.workspace.remembered("guard", bool, False), True)
 
     def test_the_form_of_an_assignment_says_what_was_not_understood_and_keeps_it(self) -> None:
         self.desk.guard.turn(False)

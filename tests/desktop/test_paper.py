@@ -34,8 +34,13 @@ class OnPaper(WindowCase):
     def pdf(self, paper: Paper, what: str = "chart", columns: tuple[str, ...] = ("duration",)) -> list[str]:
         """The text of each page."""
         drawing, path = self.window.drawing(what, columns), self.folder / "out.pdf"
-        done = list(output.pdf_pages(drawing, paper, path))
-        output.finish_pdf(path)
+        done, work = [], output.pdf_pages(drawing, paper, path)
+        while True:
+            try:
+                done.append(next(work))
+            except StopIteration as end:
+                output.finish_pdf(end.value, path)
+                break
         pages = pypdf.PdfReader(str(path)).pages
         self.assertEqual(len(done), len(pages))
         self.assertEqual(len(pages), len(drawing.pages(paper)))

@@ -97,7 +97,7 @@ class Views(Reading):
         form.first_line.setText("Mine")
         form.findChildren(QCheckBox, "viewStar")[-1].setChecked(True)
         form.findChildren(QPushButton, "formSave")[-1].click()
-        kept = self.desk.session.workspace.state("views")
+        kept = self.desk.session.workspace.remembered("views", list, [])
         self.assertEqual([v["name"] for v in kept], ["Mine"])
         self.assertEqual(self.desk.on_show.views()[0].name, "Mine", "favourites come first")
         settle()

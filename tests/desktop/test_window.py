@@ -221,7 +221,10 @@ class Looking(WithTheDemo):
         self.assertIn("Every edit is kept", said)
         self.assertIs(self.window.desk.plan, plan)
         reports = list(Path(self.folder.name).rglob("reports/*.txt"))
-        self.assertTrue(reports and "made up" in reports[0].read_text())
+        report = reports[0].read_text()
+        self.assertIn("ZeroDivisionError\n", report)
+        self.assertIn("test_a_bug_of_ours_is_said_and_loses_nothing", report)
+        self.assertNotIn("made up", report, "what an error says may hold names of the plan")
 
     def test_a_long_sentence_never_widens_the_window(self) -> None:
         bar = self.window.findChild(QWidget, "toolbar")

@@ -63,7 +63,7 @@ class Parting(unittest.TestCase):
         plan = long_work()
         now = schedule(plan)
         self.assertEqual(working_days(level(now, within_float=False)), 23)
-        for effort in ({}, {"steps": 40}, {"seconds": 0.5}):
+        for effort in ({}, {"steps": 40}, {"steps": 300}):
             found = level_in_parts(now, within_float=False, **effort)  # type: ignore[arg-type]
             self.assertEqual([(p.task, p.minutes) for p in found.parts], [("a", 4 * DAY)])
             self.assertEqual((working_days(found), too_much(found)), (20, 0))

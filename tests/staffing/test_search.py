@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import os
 import random
 import subprocess
@@ -191,7 +192,7 @@ class Searching(unittest.TestCase):
         now = schedule(random_instance(60, 1).plan())
         told: list[int] = []
         found = level(
-            now, within_float=False, seconds=20.0,
+            now, within_float=False, steps=20_000,
             better=lambda p: told.append(p.finish_after or 0), is_stopped=lambda: len(told) >= 3,
         )  # fmt: skip
         self.assertEqual(told, sorted(set(told), reverse=True))
@@ -204,7 +205,7 @@ class Searching(unittest.TestCase):
         order, start, finish = (np.empty(len(found.grid.kind), dtype=np.int64) for _ in range(3))
         listed(found.grid, np.arange(len(found.grid.kind)), order)
         forward(found.grid, order, room_for(found.grid), start, finish, False)
-        solver = Solver(found.grid, start, 60.0)
+        solver = Solver(found.grid, start, math.inf)
         while not solver.answer.is_over:
             solver.wait(0.05)
         self.assertEqual((solver.answer.bound, solver.answer.finish), (55, 55))

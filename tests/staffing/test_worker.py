@@ -35,6 +35,9 @@ def workers(parent: int | None = None) -> list[int]:
     return found
 
 
+MANY = 10**9  # steps: it ends because it is stopped or killed
+
+
 def wait_for(what: Callable[[], object]) -> bool:
     until = time.monotonic() + 30
     while not what() and time.monotonic() < until:
@@ -56,7 +59,7 @@ class Worker(unittest.TestCase):
 
     def test_stopped_it_leaves_the_best_and_no_process(self) -> None:
         seen: list[Proposal] = []
-        found = level(self.now, within_float=False, seconds=60, beside=True, better=seen.append,
+        found = level(self.now, within_float=False, steps=MANY, beside=True, better=seen.append,
                       is_stopped=lambda: len(seen) > 1)  # fmt: skip
         self.assertEqual((found.holds, found.finish_after), (seen[-1].holds, seen[-1].finish_after))
         self.assertEqual(workers(os.getpid()), [])
@@ -69,7 +72,7 @@ class Worker(unittest.TestCase):
             for process in workers(os.getpid()):
                 os.kill(process, signal.SIGKILL)
 
-        found = level(self.now, within_float=False, seconds=60, beside=True, better=kill)
+        found = level(self.now, within_float=False, steps=MANY, beside=True, better=kill)
         self.assertEqual(found.holds, seen[-1].holds)
         self.assertEqual(self.now.network.plan if self.now.network else None, self.plan, "and the plan as it was")
 
@@ -78,7 +81,7 @@ class Worker(unittest.TestCase):
             "import random; from hexapod.schedule.engine import schedule\n"
             "from hexapod.staffing.levelling.proposal import level; from tests.support import random_plan\n"
             "plan = random_plan(random.Random(91), 60, resources=3, lags=0, milestones=0.0)\n"
-            "level(schedule(plan), within_float=False, seconds=60, beside=True)\n"
+            "level(schedule(plan), within_float=False, steps=10**9, beside=True)\n"
         )
         started = subprocess.Popen([sys.executable, "-c", script])
         self.assertTrue(wait_for(lambda: workers(started.pid)))

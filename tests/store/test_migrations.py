@@ -14,8 +14,9 @@ from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, Task
 from hexapod.session import Session
+from hexapod.store.layout import ADDED_LATER
 from hexapod.store.schema import TABLES, VERSION
-from hexapod.store.workspace import ADDED_LATER, Workspace
+from hexapod.store.workspace import Workspace
 from tests.support import random_plan
 
 # The columns that version 1 had.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import random
 import sqlite3
+import stat
 import tempfile
 import unittest
 from concurrent.futures import ThreadPoolExecutor
@@ -18,7 +19,7 @@ from hexapod.plan import edits
 from hexapod.plan.plan import LATER, Plan
 from hexapod.plan.records import Task
 from hexapod.session import Session
-from hexapod.store.snapshot import Snapshot, decoded, encoded, place_of, read_snapshot, sign_of
+from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of
 from hexapod.store.workspace import Workspace
 from tests.storm import random_step
 from tests.support import project, random_plan
@@ -40,7 +41,16 @@ class Snapshots(unittest.TestCase):
         session.close()
 
     def snapshot(self) -> Snapshot | None:
-        return read_snapshot(self.path)
+        workspace = Workspace.open(self.path, read_only=True)
+        try:
+            return workspace.read_snapshot()
+        finally:
+            workspace.close()
+
+    def forge(self, data: bytes) -> None:
+        """Put other bytes behind the sign of the copy."""
+        place = place_of(self.path)
+        place.write_bytes(place.read_bytes()[:SIGNED] + data)
 
     def sql(self, statement: str, *values: object) -> None:
         connection = sqlite3.connect(self.path)
@@ -144,27 +154,51 @@ class Snapshots(unittest.TestCase):
         session.close()
 
     def test_damage_is_passed_over(self) -> None:
-        whole = encoded(self.plan, self.dates)
+        whole = place_of(self.path).read_bytes()
         rng = random.Random(6)
         for _ in range(200):
             at = rng.randrange(len(whole))
             broken = whole[:at] + bytes([whole[at] ^ (1 << rng.randrange(8))]) + whole[at + 1 :]
-            self.assertIsNone(decoded(broken))
-        self.assertIsNone(decoded(b""))
-        place_of(self.path).write_bytes(sign_of(self.path) + b"nonsense")
+            place_of(self.path).write_bytes(broken)
+            self.assertIsNone(self.snapshot())
+        for nonsense in (b"", b"nonsense", whole[:SIGNED]):
+            place_of(self.path).write_bytes(nonsense)
+            self.assertIsNone(self.snapshot())
         session = Session.open(self.path)
         self.assertEqual(session.plan, self.plan, "the tables are the plan")
         session.close()
+
+    def test_a_copy_that_the_workspace_did_not_make_is_not_believed(self) -> None:
+        forged = edits.rename(self.plan, next(iter(self.plan.tasks)), "Forged").applied_to(self.plan)
+        self.forge(encoded(forged, None))
+        self.assertIsNone(self.snapshot())
+        session = Session.open(self.path)
+        self.assertEqual(session.plan, self.plan)
+        session.close()
+
+    def test_a_copy_of_another_moment_is_not_believed(self) -> None:
+        old_copy, old_file = place_of(self.path).read_bytes(), self.path.read_bytes()
+        session = Session.open(self.path)
+        session.apply(edits.rename(session.plan, next(iter(session.plan.tasks)), "Later"))
+        session.close()
+        place_of(self.path).write_bytes(old_copy)
+        self.assertIsNone(self.snapshot(), "the copy of before, with the file of now")
+        self.path.write_bytes(old_file)
+        self.assertIsNone(self.snapshot(), "a file that somebody put back has another time")
+
+    def test_copies_are_private_whatever_the_file_is(self) -> None:
+        place = place_of(self.path)
+        self.assertEqual([stat.S_IMODE(p.stat().st_mode) for p in (place, place.parent)], [0o600, 0o700])
 
     def test_one_that_breaks_a_rule_is_found_before_anything_is_computed(self) -> None:
         forged = Plan.of([project(), *(t for t in self.plan.tasks.values()), Task("x", "p", "x", "z", priority=5000)])
         glass = next(t.id for t in self.plan.tasks.values() if t.name == "Glass")
         forged = edits.remove_tasks(forged, [glass]).applied_to(forged)
-        place_of(self.path).write_bytes(sign_of(self.path) + encoded(forged, None))
+        Workspace.open(self.path).close(encoded(forged, None))
         session = Session.open(self.path)
         with self.assertRaisesRegex(BadFile, "damaged.*priority"):
             session.compute()
-        session.workspace.close()
+        session.close()
 
     def test_a_cache_that_cannot_be_written_is_gone_without(self) -> None:
         place = place_of(self.path)

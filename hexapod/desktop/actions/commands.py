@@ -42,12 +42,12 @@ def save_copy(window: Window) -> None:
         return
     path = Path(name) if name.endswith(".hexapod") else Path(name + ".hexapod")
     try:
-        path.unlink(missing_ok=True)  # the file dialog has asked
-        window.desk.session.workspace.save_copy(path)
-    except (HexapodError, OSError) as error:
+        moved = window.desk.session.save_copy(path, replace=True)  # the file dialog has asked
+    except HexapodError as error:
         window.desk.told.emit(str(error), "trouble", False)
     else:
-        window.desk.told.emit(f"A copy is in {path.name}.", "", False)
+        if moved is None:
+            window.desk.told.emit(f"A copy is in {path.name}.", "", False)
 
 
 def import_file(window: Window) -> None:

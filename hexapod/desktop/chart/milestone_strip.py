@@ -64,9 +64,9 @@ class MilestoneStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
         self._desk = desk
-        state = desk.session.workspace.state
-        self._chosen: dict[str, list[str]] = dict(state("strip") or {})
-        self.setVisible(bool(state("strip_shown")))
+        remembered = desk.session.workspace.remembered
+        self._chosen: dict[str, list[str]] = remembered("strip", dict[str, list[str]], {})
+        self.setVisible(remembered("strip_shown", bool, False))
         self._copy = icon_button("copy", "Copy this line as a picture")
         self._copy.setParent(self)
         self._copy.clicked.connect(self.copy)

@@ -75,7 +75,7 @@ class BackMap(QWidget):
         desk = self._desk
         if desk.project is None or not desk.is_computed:
             return
-        kept = (desk.session.workspace.state("back_milestones") or {}).get(desk.project, [])
+        kept = self._remembered().get(desk.project, [])
         here = self._moments()
         current = desk.current if desk.current in here else None
         known = [m for m in kept if m in here]
@@ -108,10 +108,12 @@ class BackMap(QWidget):
         self.refresh()
 
     def _keep(self) -> None:
-        workspace, project = self._desk.session.workspace, self._desk.project
-        kept = dict(workspace.state("back_milestones") or {})
-        kept[project or ""] = self.milestones
-        workspace.set_state("back_milestones", kept)
+        kept = {**self._remembered(), self._desk.project or "": self.milestones}
+        self._desk.session.workspace.set_state("back_milestones", kept)
+
+    def _remembered(self) -> dict[str, list[str]]:
+        """The milestones of each project that was planned back."""
+        return self._desk.session.workspace.remembered("back_milestones", dict[str, list[str]], {})
 
     def add_milestone(self) -> None:
         """A milestone of its own to begin from, in three months' time until another date is said."""

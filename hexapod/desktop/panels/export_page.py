@@ -13,10 +13,11 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.forms import Form
 from hexapod.desktop.parts import label
 from hexapod.formats.exporting import ALL, all_rows
-from hexapod.formats.files import write_whole, written
+from hexapod.formats.files import written
 from hexapod.formats.plan_json import write_plan
 from hexapod.plan import edits
 from hexapod.plan.outline import Row, rows
+from hexapod.system.files import write_whole
 
 FORMATS = {
     ".xlsx": "Spreadsheet (XLSX)",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import (
@@ -44,12 +45,12 @@ class PaperPage(Form):
         self.what = "chart"
         self._work: Iterator[tuple[int, int]] | None = None
         self._is_finishing = False
-        self._done: Callable[[], None] = lambda: None
+        self._done: Callable[[Any], None] = lambda _: None
         self._next = QTimer(self, singleShot=True, interval=0)
         self._next.timeout.connect(self._go_on)
 
     def fill(self) -> None:
-        state = self.desk.session.workspace.state("paper") or {}
+        state = self.desk.session.workspace.remembered("paper", dict[str, Any], {})
         self.box.addWidget(label("Print and pictures", "title"))
         self._what = QComboBox()
         self._what.setObjectName("paperWhat")
@@ -207,9 +208,9 @@ class PaperPage(Form):
         """Begin to write; the page shows how far it is."""
         from hexapod.desktop.paper.output import finish_pdf, pdf_pages
 
-        def done() -> None:
+        def done(part: Path) -> None:
             self._is_finishing = True
-            in_background(self, lambda: finish_pdf(path), over, lambda error: over(str(error)))
+            in_background(self, lambda: finish_pdf(part, path), over, lambda error: over(str(error)))
 
         def over(trouble: object) -> None:
             self._is_finishing = False
@@ -229,7 +230,7 @@ class PaperPage(Form):
         printer.setPageLayout(self.paper().layout())
         if QPrintDialog(printer, self).exec():
             pages = print_pages(self.drawing(), self.paper(), printer)
-            self._begin(pages, lambda: self.desk.told.emit("The pages are with the printer.", "", False))
+            self._begin(pages, lambda _: self.desk.told.emit("The pages are with the printer.", "", False))
 
     def save_svg(self) -> None:
         from hexapod.desktop.paper.output import save_svg
@@ -255,7 +256,8 @@ class PaperPage(Form):
 
     # Page by page
 
-    def _begin(self, work: Iterator[tuple[int, int]], done: Callable[[], None]) -> None:
+    def _begin(self, work: Iterator[tuple[int, int]], done: Callable[[Any], None]) -> None:
+        """``done`` is told what the work returns at its end."""
         self._work, self._done = work, done
         self._next.start()
 
@@ -264,9 +266,9 @@ class PaperPage(Form):
             return
         try:
             done, total = next(self._work)
-        except StopIteration:
+        except StopIteration as end:
             self._rest()
-            self._done()
+            self._done(end.value)
         except HexapodError as error:
             self._rest()
             self._says.setText(str(error))

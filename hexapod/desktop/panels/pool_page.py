@@ -11,10 +11,10 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import card, heading, label
 from hexapod.errors import HexapodError
-from hexapod.formats.files import write_whole
 from hexapod.formats.pool_table import Outcome, PoolProposal, from_directory, from_sheet, pool_rows
 from hexapod.formats.tables import read_table, write_csv, write_xlsx
 from hexapod.services.directory import Directory, Person, StandIn
+from hexapod.system.files import write_whole
 
 TABLES = "Tables (*.xlsx *.csv *.tsv *.xlsm);;All files (*)"
 MOST = 60

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import suppress
+import errno
+import io
+from collections.abc import Generator, Iterator
 from pathlib import Path
 
 from PyQt6.QtCore import QRect, QSize
@@ -15,64 +16,57 @@ from hexapod.desktop.paper.frame import paint_frame
 from hexapod.desktop.paper.paper import DPI, Paper
 from hexapod.desktop.theme.style import color, light_for_paper
 from hexapod.errors import BadFile, BadText
+from hexapod.system.files import cannot_write, new_part, remove, replacing, write_whole
 
 LARGEST_SIDE, LARGEST_AREA = 30_000, 120_000_000  # pixels of a picture
 
 
-def part_of(path: Path) -> Path:
-    """The file that a PDF is written to until it is whole."""
-    return path.with_name(path.name + ".part")
+def pdf_pages(drawing: Drawing, paper: Paper, path: Path) -> Generator[tuple[int, int], None, Path]:
+    """Write a PDF page by page; yields (pages done, of) so that it can be stopped: nothing is then left of it.
 
-
-def pdf_pages(drawing: Drawing, paper: Paper, path: Path) -> Iterator[tuple[int, int]]:
-    """Write a PDF page by page; yields (pages done, of) so that it can be stopped: the file is then taken away.
-
-    It is in ``part_of(path)`` until ``finish_pdf`` puts it in its place. ``BadText`` if it does not fit the
-    paper, ``BadFile`` if the file cannot be written.
+    Returns the part beside ``path`` that it is in until ``finish_pdf`` puts it in its place. ``BadText`` if it does
+    not fit the paper, ``BadFile`` if the file cannot be written.
     """
     pages = drawing.pages(paper)
-    part = part_of(path)
-    try:
-        part.touch()
-    except OSError as error:
-        raise BadFile(f"{path.name} cannot be written: {error.strerror}.") from None
-    writer = QPdfWriter(str(part))
-    writer.setResolution(DPI)
-    writer.setPageLayout(paper.layout())
-    writer.setTitle(drawing.title().name)
-    writer.setCreator(f"Hexapod {__version__}")
+    part = new_part(path)
     finished = False
     try:
+        writer = QPdfWriter(str(part))
+        writer.setResolution(DPI)
+        writer.setPageLayout(paper.layout())
+        writer.setTitle(drawing.title().name)
+        writer.setCreator(f"Hexapod {__version__}")
         yield from _paint_pages(writer, drawing, paper, pages)
         finished = True
     finally:
         if not finished:
-            with suppress(OSError):
-                part.unlink()
+            remove(part)
+    return part
 
 
-def finish_pdf(path: Path) -> None:
+def finish_pdf(part: Path, path: Path) -> None:
     """Put a written PDF in its place, with spaces that are spaces where text is taken from it.
 
-    The shipped face has one shape for space and tab, and Qt notes the tab as its meaning. Knows no widget.
+    Our face has one shape for space and tab, and Qt notes the tab as its meaning. Knows no widget.
     """
     from pypdf import PdfReader, PdfWriter
     from pypdf.errors import PyPdfError
 
-    part = part_of(path)
+    data = io.BytesIO()
     try:
         writer = PdfWriter(clone_from=PdfReader(str(part)))
         for entry in writer._objects:
             if isinstance(entry, dict) and "/ToUnicode" in entry:
                 meaning = entry["/ToUnicode"].get_object()
                 meaning.set_data(meaning.get_data().replace(b"<0009>", b"<0020>"))
-        with part.open("wb") as file:
-            writer.write(file)
-        part.replace(path)
-    except (OSError, PyPdfError) as error:
-        with suppress(OSError):
-            part.unlink()
+        writer.write(data)
+    except OSError as error:
+        raise cannot_write(path, error) from None
+    except PyPdfError as error:
         raise BadFile(f"{path.name} cannot be written: {error}.") from None
+    finally:
+        remove(part)
+    write_whole(path, data.getvalue())
 
 
 def print_pages(drawing: Drawing, paper: Paper, printer: QPagedPaintDevice) -> Iterator[tuple[int, int]]:
@@ -121,8 +115,10 @@ def picture(drawing: Drawing, times: float = 1.0) -> QImage:
 
 
 def save_png(drawing: Drawing, path: Path, times: float = 1.0) -> None:
-    if not picture(drawing, times).save(str(path), "PNG"):
-        raise BadFile(f"{path.name} cannot be written.")
+    image = picture(drawing, times)
+    with replacing(path) as part:
+        if not image.save(str(part), "PNG"):
+            raise OSError(errno.EIO, "the picture was not written whole")
 
 
 def save_svg(drawing: Drawing, path: Path, times: float = 1.0) -> None:
@@ -132,19 +128,20 @@ def save_svg(drawing: Drawing, path: Path, times: float = 1.0) -> None:
     width, height = drawing.size()
     if max(width, height) * times > LARGEST_SIDE * 4:
         raise BadText(f"A picture of {width:,.0f} × {height:,.0f} pixels is too large. Show less, or take a PDF.")
-    generator = QSvgGenerator()
-    generator.setFileName(str(path))
-    generator.setSize(QSize(round(width * times), round(height * times)))
-    generator.setViewBox(QRect(0, 0, round(width * times), round(height * times)))
-    generator.setResolution(DPI)
-    generator.setTitle(drawing.title().name)
-    painter = QPainter()
-    if not painter.begin(generator):
-        raise BadFile(f"{path.name} cannot be written.")
-    with light_for_paper():
-        painter.scale(times, times)
-        drawing.paint_whole(painter)
-    painter.end()
+    with replacing(path) as part:
+        generator = QSvgGenerator()
+        generator.setFileName(str(part))
+        generator.setSize(QSize(round(width * times), round(height * times)))
+        generator.setViewBox(QRect(0, 0, round(width * times), round(height * times)))
+        generator.setResolution(DPI)
+        generator.setTitle(drawing.title().name)
+        painter = QPainter()
+        if not painter.begin(generator):
+            raise OSError(errno.EIO, "the picture was not written whole")
+        with light_for_paper():
+            painter.scale(times, times)
+            drawing.paint_whole(painter)
+        painter.end()
 
 
 def copy_picture(drawing: Drawing, times: float = 1.0) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from html import escape
 from pathlib import Path
 
@@ -10,10 +9,10 @@ from PyQt6.QtCore import QMarginsF
 from PyQt6.QtGui import QPageLayout, QPageSize, QPdfWriter, QTextDocument
 
 from hexapod import __version__
-from hexapod.desktop.paper.output import finish_pdf, part_of
+from hexapod.desktop.paper.output import finish_pdf
 from hexapod.desktop.theme.style import font, light_for_paper
-from hexapod.errors import BadFile
 from hexapod.staffing.reports import Report, Value
+from hexapod.system.files import new_part, remove
 
 STYLE = """
 p { margin: 2pt 0 } .where { color: #5b676c; font-size: 8pt }
@@ -25,11 +24,7 @@ td { padding: 1pt 10pt 1pt 0 } .number { text-align: right }
 
 def write_report(report: Report, where: str, path: Path) -> None:
     """A PDF of it, whole or not at all; ``where`` says of what and when. ``BadFile`` if it cannot be written."""
-    part = part_of(path)
-    try:
-        part.touch()
-    except OSError as error:
-        raise BadFile(f"{path.name} cannot be written: {error.strerror}.") from None
+    part = new_part(path)
     try:
         writer = QPdfWriter(str(part))
         writer.setPageLayout(
@@ -49,10 +44,9 @@ def write_report(report: Report, where: str, path: Path) -> None:
             document.setHtml(html_of(report, where))
             document.print(writer)
         del writer
-        finish_pdf(path)
+        finish_pdf(part, path)
     finally:
-        with suppress(OSError):
-            part.unlink()
+        remove(part)
 
 
 def html_of(report: Report, where: str) -> str:

@@ -57,7 +57,7 @@ class StaffLeg(QWidget):
             box.addWidget(self.tools[name])
             self._stack.addWidget(part)
         box.addWidget(self._stack, 1)
-        self.show_view(str(desk.session.workspace.state("staff_view") or "load"))
+        self.show_view(desk.session.workspace.remembered("staff_view", str, "load"))
         for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed, desk.past_changed,
                        desk.proposal_changed):  # fmt: skip
             signal.connect(self.refresh)

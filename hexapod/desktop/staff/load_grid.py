@@ -53,13 +53,13 @@ class LoadGrid(Cells):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, Sizes(NAMES + CAPACITY, CELL, ROW, HEAD, GAP), "Load against capacity")
         self.setObjectName("loadGrid")
-        state = desk.session.workspace.state
-        self.step = Step(state("load_step") or Step.WEEK)
-        self.mode = Show(state("load_show") or Show.HOURS)
-        self.grouping = Grouping(state("load_groups") or Grouping.ROLE)
-        self.all_projects = state("load_all") is not False
+        remembered = desk.session.workspace.remembered
+        self.step = remembered("load_step", Step, Step.WEEK)
+        self.mode = remembered("load_show", Show, Show.HOURS)
+        self.grouping = remembered("load_groups", Grouping, Grouping.ROLE)
+        self.all_projects = remembered("load_all", bool, True)
         self.some: frozenset[str] = frozenset()  # projects that were chosen, in place of all or this one
-        self.folded: set[str] = set(state("load_folded") or ())
+        self.folded: set[str] = set(remembered("load_folded", list[str], []))
         self.table: LoadTable | None = None
         self.after: LoadTable | None = None  # as the proposal that is looked at would make it
         self.filled: dict[str, frozenset[int]] = {}  # by resource the periods in which it is with the selected task

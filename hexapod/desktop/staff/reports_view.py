@@ -21,8 +21,8 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import clear, label
 from hexapod.desktop.staff.periods import Step, edges_of, long_name
 from hexapod.errors import HexapodError
-from hexapod.formats.files import write_whole
 from hexapod.formats.tables import write_xlsx
+from hexapod.system.files import write_whole
 from hexapod.worktime.clock import today
 
 if TYPE_CHECKING:

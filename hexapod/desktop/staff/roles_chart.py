@@ -28,7 +28,7 @@ class RolesChart(Cells):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, Sizes(NAMES, CELL, ROW, HEAD, GAP), "Capacity against demand by role")
         self.setObjectName("rolesChart")
-        self.step = Step(desk.session.workspace.state("roles_step") or Step.MONTH)
+        self.step = desk.session.workspace.remembered("roles_step", Step, Step.MONTH)
         self.table: RoleTable | None = None
         self._counting = Counting(self, desk)
 

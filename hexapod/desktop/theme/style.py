@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import atexit
 import re
-import shutil
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import fields
@@ -178,22 +175,9 @@ def theme_named(name: str) -> Palette:
     return DARK if name == "dark" else LIGHT
 
 
-def _arrow_file(p: Palette) -> str:
-    return _picture_file("chevron-down", p.muted)
-
-
-def _check_file(p: Palette) -> str:
-    return _picture_file("check", p.on_petrol)
-
-
-@cache
-def _picture_file(name: str, colour: str) -> str:
-    """A picture in a colour as a file: a style sheet takes pictures from files only."""
-    folder = Path(tempfile.mkdtemp(prefix="hexapod-"))
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    file = folder / f"{name}.png"
-    _pixmap(name, colour, 12).save(str(file))
-    return file.as_posix()
+def _picture_file(name: str, p: Palette) -> str:
+    """A picture in the colour that a palette gives it: a style sheet takes pictures from files only."""
+    return (ASSETS / "sheet" / f"{name}-{p.name}.svg").as_posix()
 
 
 def _sheet(p: Palette) -> str:
@@ -269,10 +253,10 @@ def _sheet(p: Palette) -> str:
     QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {p.link}; border-radius: 3px;
                  background: {p.panel}; }}
     QCheckBox::indicator:checked {{ background: {p.petrol}; border-color: {p.petrol};
-                 image: url({_check_file(p)}); }}
+                 image: url({_picture_file("check", p)}); }}
     QCheckBox:focus {{ color: {p.petrol}; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
-    QComboBox::down-arrow {{ image: url({_arrow_file(p)}); width: 12px; height: 12px; }}
+    QComboBox::down-arrow {{ image: url({_picture_file("chevron-down", p)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.rule}; outline: none;
                  selection-background-color: {p.selection}; selection-color: {p.ink}; }}
     QListView, QTableView {{ background: {p.panel}; border: none; outline: none;

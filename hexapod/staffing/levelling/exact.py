@@ -11,7 +11,6 @@ from __future__ import annotations
 import io
 import itertools
 import json
-import subprocess
 import sys
 import threading
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -21,6 +20,7 @@ import numpy as np
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FF, FS, SF
 from hexapod.staffing.levelling.kinds import CLOSE, SPAN
+from hexapod.system.children import start_python
 
 if TYPE_CHECKING:
     from hexapod.staffing.levelling.grid import Grid
@@ -52,7 +52,7 @@ class Answer(NamedTuple):
 
 
 class Solver:
-    """The other process. ``answer`` may be asked at any time; ``stop`` ends it."""
+    """The other process. ``answer`` may be asked at any time; ``stop`` ends it, else so many seconds (or infinity)."""
 
     def __init__(self, grid: Grid, hint: Ints, seconds: float) -> None:
         self._answer = Answer(0, None, None, False)
@@ -60,9 +60,7 @@ class Solver:
         self._over = threading.Event()
         data = io.BytesIO()
         np.savez(data, hint=hint, **{name: getattr(grid, name) for name in _SENT})
-        command = [sys.executable, "-m", "hexapod.staffing.levelling.exact", f"{seconds:.3f}"]
-        pipe = subprocess.PIPE
-        self._process = subprocess.Popen(command, stdin=pipe, stdout=pipe, stderr=subprocess.DEVNULL)
+        self._process = start_python("hexapod.staffing.levelling.exact", f"{seconds:.3f}")
         self._sent = data.getvalue()
         self._listener = threading.Thread(target=self._listen, daemon=True)
         self._listener.start()

@@ -21,6 +21,7 @@ PAUSE = 0.25  # seconds of searching between two looks at the clock
 SOLVED_FROM = 2.0  # seconds for which the solver is worth being loaded
 LARGE = 3_000  # nodes beyond which the population is small
 POLISHED_EVERY = 0.5  # seconds at least between two answers that are placed to the minute
+POLISHED_STEPS = 1000  # the same where steps are counted
 
 
 class Sought(NamedTuple):
@@ -85,7 +86,7 @@ class _Hunt:
 
     def run(self, population: Population, shop: Shop | None) -> Iterator[Found]:
         best = (int(population.best[0]), int(population.best[1]))
-        told, chunk, waits = time.monotonic(), 20, False
+        told, told_at, chunk, waits = time.monotonic(), self._made, 20, False
         most = self._limits.steps
         self._ask_solver(population)
         while not self._is_over(best):
@@ -104,8 +105,11 @@ class _Hunt:
             reached = (int(population.best[0]), int(population.best[1]))
             waits = waits or reached < best
             best = min(best, reached)
-            if waits and time.monotonic() - told >= POLISHED_EVERY and most is None:
-                told, waits = time.monotonic(), False
+            is_due = (
+                time.monotonic() - told >= POLISHED_EVERY if most is None else self._made - told_at >= POLISHED_STEPS
+            )
+            if waits and is_due:
+                told, told_at, waits = time.monotonic(), self._made, False
                 yield self.found(population)
         yield self.found(population)  # also where it is no better: how many were made, and what is proven
 

@@ -22,6 +22,7 @@ import numpy as np
 
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.looking import Found, Limits, Sought, look
+from hexapod.system.children import start_python
 
 LISTEN = 0.1  # seconds between two looks at whether it was stopped
 _LENGTH = struct.Struct("<q")
@@ -29,13 +30,7 @@ _LENGTH = struct.Struct("<q")
 
 def look_beside(sought: Sought, limits: Limits) -> Iterator[Found]:
     """As ``look``, in another process. If that fails or is killed, what it found until then was all."""
-    process = subprocess.Popen(
-        [sys.executable, "-m", "hexapod.staffing.levelling.worker"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
-        start_new_session=True,
-    )
+    process = start_python("hexapod.staffing.levelling.worker", start_new_session=True)
     assert process.stdin is not None and process.stdout is not None
     try:
         _send(process.stdin, _packed(sought, limits))

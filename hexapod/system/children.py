@@ -1,0 +1,45 @@
+"""How we start other processes: always our own interpreter, never code that lies in the current directory.
+
+``python -m`` puts the current directory in front of everything else, so that a file ``json.py`` there would run in
+place of the library's. A child therefore begins without it (``-P``) and without what the environment says of Python
+(``-E``). It then appends, behind the standard library, where its parent has found its packages.
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+PACKAGE_ROOT = Path(__file__).resolve().parents[2]
+_START = (
+    "import runpy, sys\n"
+    "count = int(sys.argv[1])\n"
+    "sys.path += [p for p in sys.argv[2 : 2 + count] if p not in sys.path]\n"
+    "module = sys.argv[2 + count]\n"
+    "sys.argv[1:] = sys.argv[3 + count :]\n"
+    "runpy.run_module(module, run_name='__main__', alter_sys=True)\n"
+)
+
+
+def python_command(module: str, *arguments: str) -> list[str]:
+    """The command that runs one of our modules in a process of its own."""
+    here = Path.cwd().resolve()
+    known = [p for p in sys.path if os.path.isabs(p) and Path(p).resolve() != here]
+    places = [*known, str(PACKAGE_ROOT)]  # the package's own folder counts also where it is the current one
+    interpreter = os.path.abspath(sys.executable)
+    return [interpreter, "-E", "-P", "-c", _START, str(len(places)), *places, module, *arguments]
+
+
+def start_python(module: str, *arguments: str, **options: Any) -> subprocess.Popen[bytes]:
+    """Start one of our modules with pipes for what goes in and comes out; ``options`` are those of ``Popen``."""
+    return subprocess.Popen(
+        python_command(module, *arguments),
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        cwd="/",
+        **options,
+    )
