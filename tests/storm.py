@@ -28,6 +28,7 @@ from hexapod.plan.records import (
     ResourceKind,
     TaskKind,
 )
+from hexapod.plan.recurrence import moment_at
 from hexapod.plan.validity import check
 from hexapod.staffing.holding import keep, set_effort
 from tests.support import MONDAY
@@ -77,6 +78,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         ]
         choices += [lambda: _rich_edit(rng, plan, some, two)] * 12
         choices += [lambda: _staff_edit(rng, plan, one)] * 5
+        choices += [lambda: _settling_edit(rng, plan, some)] * 5
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -165,6 +167,50 @@ def _staff_edit(rng: random.Random, plan: Plan, one: str) -> Edit:
         if resources:
             taker = rng.choice(resources)
             choices.append(lambda: edits.fill_project_seat(plan, key, taker, 0.25, rng.choice((None, first))))
+    return rng.choice(choices)()
+
+
+def _settling_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """What others stand on comes, changes and goes: calendars, leave, roles, fields, series, projects."""
+    one, projects, resources = some[0], sorted(plan.projects), sorted(plan.resources)
+    calendars = [None, "standard", "always", *sorted(plan.calendars)]
+    home = plan.projects[rng.choice(projects)]
+    name = rng.choice("klmn")
+    day = MONDAY // 1440 + rng.randrange(90)
+    off = CalendarException(day, day + rng.randrange(9), rng.choice(((), ((480, 700),))))
+    yearly = CalendarException(day, day, (), f"DTSTART:{moment_at(day * 1440):%Y%m%d}\nRRULE:FREQ=YEARLY")
+    base = rng.choice(("standard", *(c for c in plan.calendars if c < name)))
+    far = MONDAY + rng.choice((-1, 1, 1)) * rng.randrange(1440 * 365 * 40)
+    choices = [
+        lambda: edits.save_calendar(plan, Calendar(name, f"Calendar {name}", base=base, exceptions=(off, yearly))),
+        lambda: edits.save_calendar(plan, Calendar(name, f"Calendar {name}", week=(((480, 960),),) * 6 + ((),))),
+        lambda: edits.set_task(plan, one, "Calendar", calendar=rng.choice(calendars)),
+        lambda: edits.save_project(plan, replace(home, calendar=rng.choice(calendars) or "standard")),
+        lambda: edits.set_limit(plan, one, LimitKind.START_NO_EARLIER, max(0, far)),
+        lambda: edits.set_limit(plan, one, LimitKind.START_NO_EARLIER, None),
+        lambda: edits.repeat(plan, one, "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY", MONDAY + 50_000),
+        lambda: edits.set_rule(plan, one, edits.Scope.ALL, "DTSTART:20260909T080000\nRRULE:FREQ=MONTHLY", MONDAY + 9**5),
+        lambda: edits.save_project(plan, replace(home, archived=rng.random() < 0.5)),
+        lambda: edits.save_project(plan, replace(home, target_finish=MONDAY + rng.randrange(400_000))),
+    ]  # fmt: skip
+    if len(projects) < 4:
+        rank = ranks_between(plan.projects_in_order()[-1].rank, None, 1)[0]
+        choices.append(lambda: edits.save_project(plan, replace(home, id=f"q{rng.randrange(9)}", rank=rank)))
+    if len(projects) > 2 or (len(projects) > 1 and rng.random() < 0.1):
+        choices.append(lambda: edits.remove_project(plan, home.id))
+    if plan.calendars:
+        choices += [lambda: edits.remove_calendar(plan, rng.choice(sorted(plan.calendars)))] * 3
+    if resources:
+        who = plan.resources[rng.choice(resources)]
+        choices += [
+            lambda: edits.save_resource(plan, replace(who, leave=(off,))),
+            lambda: edits.save_resource(plan, replace(who, leave=(), calendar=rng.choice(calendars))),
+            lambda: edits.remove_resource(plan, who.id) if len(resources) > 2 else edits.assign(plan, some, who.id),
+            lambda: edits.assign(plan, some, who.id, 0.5),
+        ]
+    if plan.series:
+        series = rng.choice(sorted(plan.series))
+        choices.append(lambda: edits.remove_tasks(plan, [series]))
     return rng.choice(choices)()
 
 

@@ -11,9 +11,11 @@ from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
+from hexapod.plan.validity import check_whole
 from hexapod.schedule.engine import schedule
 from hexapod.session import Applied, Session
 from hexapod.store.workspace import Workspace
+from tests.budgets import deep_or
 from tests.storm import random_edit
 from tests.support import project, random_plan
 
@@ -53,6 +55,42 @@ class Doors(unittest.TestCase):
         for task_id in session.plan.tasks:
             self.assertEqual(found.dates(task_id), fresh.dates(task_id))
         session.close()
+
+    def test_undo_never_sticks_whatever_calendars_and_people_come_and_go(self) -> None:
+        """Undone at random moments, always to a plan whose dates are those of a fresh start."""
+        done = undone = 0
+        for seed in range(deep_or(3, 40)):
+            rng = random.Random(500 + seed)
+            path = self.path.with_name(f"{seed}.hexapod")
+            start = random_plan(rng, 14, calendars=1, summaries=True, resources=3, projects=2)
+            workspace = Workspace.create(path)
+            workspace.write(diff(Plan(), start), "Begin", "me")
+            workspace.close()
+            session = Session.open(path)
+            for step in range(deep_or(150, 1500)):
+                before = session.plan
+                if rng.random() < 0.3 and session.undo_words not in (None, "Begin"):
+                    for _ in range(rng.choice((1, 1, 2, 5))):
+                        if session.undo_words not in (None, "Begin"):
+                            session.undo()
+                            undone += 1
+                    if rng.random() < 0.5 and session.redo_words is not None:
+                        session.redo()
+                else:
+                    try:
+                        done += session.apply(random_edit(rng, session.plan)) is not None
+                    except HexapodError:
+                        self.assertIs(session.plan, before)
+                if step % 10 == 0:
+                    check_whole(session.plan)
+                    fresh = schedule(session.plan)
+                    for task_id in session.plan.tasks:
+                        self.assertEqual(session.schedule.dates(task_id), fresh.dates(task_id), session.undo_words)
+            while session.undo_words != "Begin":
+                session.undo()
+            self.assertEqual(session.plan, start)
+            session.close()
+        self.assertGreater(min(done, undone), 100)
 
     def test_listeners_are_told_once_of_each_change_and_of_what_moved(self) -> None:
         session = Session.create(self.path)

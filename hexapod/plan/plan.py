@@ -13,10 +13,11 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from itertools import groupby
 from operator import attrgetter
-from typing import Any
+from typing import Any, TypeVar
 
 from immutables import Map
 
+from hexapod.errors import EditRefused
 from hexapod.plan.changes import Changes
 from hexapod.plan.records import (
     DEEPEST,
@@ -37,6 +38,7 @@ from hexapod.plan.records import (
 )
 from hexapod.plan.uncollected import uncollected
 
+T = TypeVar("T")
 KIND_OF: dict[type[Record], str] = {record: kind for kind, record in KINDS.items()}
 Place = tuple[str, str | None]  # project, parent task or None for the top level
 LATER = ("links", "assignments", "links_at", "assigned", "used_by")  # what a large plan may be read without at first
@@ -150,6 +152,29 @@ class Plan:
         """A changeable copy in which an edit is made."""
         return Draft(self)
 
+    # A record that somebody asks to change; ``Gone`` where it was deleted meanwhile.
+
+    def task(self, task_id: str) -> Task:
+        return _there(self.tasks, task_id)
+
+    def project(self, project_id: str) -> Project:
+        return _there(self.projects, project_id)
+
+    def resource(self, resource_id: str) -> Resource:
+        return _there(self.resources, resource_id)
+
+    def calendar(self, calendar_id: str) -> Calendar:
+        return _there(self.calendars, calendar_id)
+
+    def link(self, key: LinkKey) -> Link:
+        return _there(self.links, key)
+
+    def reservation(self, reservation_id: str) -> Reservation:
+        return _there(self.reservations, reservation_id)
+
+    def field(self, field_id: str) -> Field:
+        return _there(self.fields, field_id)
+
     def is_summary(self, task_id: str) -> bool:
         return (self.tasks[task_id].project, task_id) in self.children
 
@@ -193,7 +218,7 @@ class Plan:
     def ancestors(self, task_id: str) -> list[str]:
         """From the parent up; ends one above ``DEEPEST`` levels or on a loop, which validity refuses."""
         found: list[str] = []
-        parent = self.tasks[task_id].parent
+        parent = self.task(task_id).parent
         while parent is not None and parent in self.tasks and parent not in found and len(found) <= DEEPEST:
             found.append(parent)
             parent = self.tasks[parent].parent
@@ -203,12 +228,26 @@ class Plan:
         """The task and all below it, in outline order."""
         found: list[str] = []
         waiting = [task_id]
-        project = self.tasks[task_id].project
+        project = self.task(task_id).project
         while waiting:
             current = waiting.pop()
             found.append(current)
             waiting.extend(reversed(self.children.get((project, current), ())))
         return found
+
+
+class Gone(EditRefused):
+    """What an edit is about was deleted before it was made."""
+
+    def __init__(self) -> None:
+        super().__init__("What this is about is no longer there; nothing was changed.")
+
+
+def _there(records: Map[Any, T], key: Any) -> T:
+    found = records.get(key)
+    if found is None:
+        raise Gone
+    return found
 
 
 class Draft:
@@ -238,9 +277,10 @@ class Draft:
         return source.get(key)
 
     def task(self, task_id: str) -> Task:
+        """``Gone`` if it is not there."""
         found: Task | None = self.get("tasks", task_id)
         if found is None:
-            raise KeyError(task_id)
+            raise Gone
         return found
 
     def children_of(self, project: str, parent: str | None) -> list[str]:

@@ -14,7 +14,8 @@ from hexapod.plan.edits import Edit, Scope
 from hexapod.plan.edits.repeating import extend, is_open_ended
 from hexapod.plan.outline import levels_of_text, rows
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Calendar, Field, Link, Resource, Task
+from hexapod.plan.records import Assignment, Calendar, Field, Link, Resource, Task
+from hexapod.plan.recurrence import moments_of
 from hexapod.plan.validity import check, check_whole
 from hexapod.worktime.clock import iso
 from tests.support import DAY, MONDAY, at, project, random_plan, tasks
@@ -200,6 +201,34 @@ class Series(unittest.TestCase):
         plan = made(self.plan, edits.repeat(self.plan, "a", f"{self.RULE};COUNT=2", 0))
         with self.assertRaisesRegex(EditRefused, "has parts"):
             edits.repeat(plan, "a", f"{self.RULE};COUNT=2", 0)
+
+
+class Duplicates(unittest.TestCase):
+    """Recurring work of a project that is made again at another time; seen once: 64 meetings of 12."""
+
+    def test_there_are_as_many_and_they_are_where_their_moved_rule_puts_them(self) -> None:
+        last = MONDAY // 1440 + 77
+        for rule, days in (
+            ("FREQ=WEEKLY;BYDAY=MO", 364), ("FREQ=WEEKLY;COUNT=12", 364), ("FREQ=MONTHLY;BYMONTHDAY=15", 365),
+            ("FREQ=MONTHLY;BYDAY=1MO;COUNT=3", 400), ("FREQ=DAILY;INTERVAL=7", 370), ("FREQ=WEEKLY", -35),
+        ):  # fmt: skip
+            (a, b) = tasks(("a", 60), ("b", 60 * DAY))
+            people = [Resource("r", "R", "a0"), Assignment("a", "r", first_day=last - 70, last_day=last)]
+            plan = Plan.of([project(), a, b, *people])
+            plan = made(plan, edits.repeat(plan, "a", f"DTSTART:20260907T080000\nRRULE:{rule}", MONDAY + 78 * 1440))
+            before = plan.children_of("p", "a")
+            there = edits.fragment_of_project(plan, "p")
+            copy, edit = edits.duplicate_project(plan, there, "Again", MONDAY + days * 1440)
+            plan = made(plan, edit)
+            more = extend(plan, {copy: MONDAY + (days + 78) * 1440})
+            plan = plan if more is None else made(plan, more)
+            series = next(t for t in plan.children_of(copy, None) if plan.tasks[t].repeats)
+            after = plan.children_of(copy, series)
+            self.assertLessEqual(abs(len(after) - len(before)), 1, rule)
+            moments = [plan.tasks[t].occurrence for t in after]
+            self.assertEqual(moments, moments_of(plan.tasks[series].repeats, moments[-1] or 0, len(moments)), rule)
+            (assigned,) = plan.assignments_of(after[0])
+            self.assertEqual((assigned.first_day, assigned.last_day), (last - 70 + days, last + days))
 
 
 class Descriptions(unittest.TestCase):

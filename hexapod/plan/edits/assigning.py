@@ -38,7 +38,7 @@ def remove_resource(plan: Plan, resource_id: str) -> Edit:
                 )
         draft.remove("resources", resource_id)
 
-    return Edit(f"Delete “{plan.resources[resource_id].name}”", change)
+    return Edit(f"Delete “{plan.resource(resource_id).name}”", change)
 
 
 def set_assignments(plan: Plan, task_id: str, assignments: Iterable[Assignment]) -> Edit:
@@ -52,7 +52,7 @@ def set_assignments(plan: Plan, task_id: str, assignments: Iterable[Assignment])
         for assignment in wanted.values():
             draft.put(assignment)
 
-    return Edit(f"Assign “{plan.tasks[task_id].name}”", change)
+    return Edit(f"Assign “{plan.task(task_id).name}”", change)
 
 
 def assign(plan: Plan, task_ids: Iterable[str], resource_id: str, units: float = 1.0) -> Edit:
@@ -63,13 +63,13 @@ def assign(plan: Plan, task_ids: Iterable[str], resource_id: str, units: float =
         for task_id in tasks:
             draft.put(Assignment(task_id, resource_id, units))
 
-    what = f"“{plan.tasks[tasks[0]].name}”" if len(tasks) == 1 else f"{len(tasks)} tasks"
-    return Edit(f"Assign {plan.resources[resource_id].name} to {what}", change)
+    what = f"“{plan.task(tasks[0]).name}”" if len(tasks) == 1 else f"{len(tasks)} tasks"
+    return Edit(f"Assign {plan.resource(resource_id).name} to {what}", change)
 
 
 def unassign(plan: Plan, task_id: str, resource_id: str) -> Edit:
     """A resource leaves a task."""
-    words = f"Take {plan.resources[resource_id].name} off “{plan.tasks[task_id].name}”"
+    words = f"Take {plan.resource(resource_id).name} off “{plan.task(task_id).name}”"
     return Edit(words, lambda draft: draft.remove("assignments", (task_id, resource_id)))
 
 
@@ -78,7 +78,7 @@ def hand_over(plan: Plan, task_id: str, before: str | None, after: str) -> Edit:
 
     With ``before`` None an open seat of a role that they have or can act in is theirs; otherwise they join.
     """
-    who, task = plan.resources[after], plan.tasks[task_id]
+    who, task = plan.resource(after), plan.task(task_id)
     if before is None:
         fitting = [r for r in plan.assigned.get(task_id, ()) if r in (who.role, *who.roles)]
         before = fitting[0] if fitting else None

@@ -14,22 +14,26 @@ from msgspec.structs import replace
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, new_id, quoted
 from hexapod.plan.edits.outlining import ranks_at
+from hexapod.plan.edits.repeating import dated
 from hexapod.plan.outline import without_descendants
 from hexapod.plan.plan import Draft, Place, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, KINDS, Assignment, Calendar, Project, Record, Resource, Task
+from hexapod.plan.recurrence import moments_of, moved
+
+FAR = 84_006_720  # minutes: 2129, as far as dates go
 
 
 def fragment_of(plan: Plan, task_ids: Iterable[str]) -> Plan:
     """The rows of a selection with all below them, in a project of their own that begins when theirs does."""
     tops = without_descendants(plan, list(task_ids))
-    home = plan.projects[plan.tasks[tops[0]].project]
+    home = plan.project(plan.task(tops[0]).project)
     rows = [t for top in tops for t in plan.branch(top)]
     ranks = dict(zip(tops, ranks_between(None, None, len(tops)), strict=True))
     tasks = [
-        replace(plan.tasks[t], project=home.id, rank=ranks[t], parent=None)
+        replace(plan.task(t), project=home.id, rank=ranks[t], parent=None)
         if t in ranks
-        else replace(plan.tasks[t], project=home.id)
+        else replace(plan.task(t), project=home.id)
         for t in rows
     ]
     return _closed(plan, home, tasks)
@@ -38,7 +42,7 @@ def fragment_of(plan: Plan, task_ids: Iterable[str]) -> Plan:
 def fragment_of_project(plan: Plan, project_id: str) -> Plan:
     """A whole project."""
     tasks = [t for t in plan.tasks.values() if t.project == project_id]
-    return _closed(plan, plan.projects[project_id], tasks)
+    return _closed(plan, plan.project(project_id), tasks)
 
 
 def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
@@ -46,9 +50,9 @@ def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
     inside = {t.id for t in tasks}
     records: list[Record] = [project, *tasks]
     links = {key for t in inside for key in plan.links_at.get(t, ())}
-    records += [plan.links[key] for key in links if key[0] in inside and key[1] in inside]
+    records += [plan.link(key) for key in links if key[0] in inside and key[1] in inside]
     assignments = [a for t in inside for a in plan.assignments_of(t)]
-    resources = [plan.resources[r] for r in {a.resource for a in assignments}]
+    resources = [plan.resource(r) for r in {a.resource for a in assignments}]
     wanted = {project.calendar, *(t.calendar for t in tasks), *(r.calendar for r in resources)}
     calendars: dict[str, Calendar] = {}
     while wanted:
@@ -117,10 +121,13 @@ def graft(
                 )
             )
             waiting.extend((child, ids[old]) for child in fragment.children_of(task.project, old))
+        if shift_days:
+            for series in fragment.series:
+                _follow_rule(draft, fragment, series, ids[series])
         for link in fragment.links.values():
             draft.put(replace(link, predecessor=ids[link.predecessor], successor=ids[link.successor]))
         if people:
-            _assign(draft, fragment, ids, calendars, swaps or {})
+            _assign(draft, fragment, ids, calendars, swaps or {}, shift_days)
         for field in fragment.fields.values():
             if not any(f.name.casefold() == field.name.casefold() for f in draft.before.fields.values()):
                 draft.put(replace(field, id=field.id if draft.get("fields", field.id) is None else new_id()))
@@ -201,16 +208,37 @@ def _place(draft: Draft, project: str, after: str | None) -> tuple[Place, int]:
 
 
 def _shifted(task: Task, days: int) -> Task:
-    """The dates that were typed, so many days later."""
+    """The dates that were typed, so many days later.
+
+    Recurring work is moved by whole weeks, so that what was on Mondays still is: its rule, and what the rule has made.
+    """
     if not days:
         return task
+    if task.repeats or task.occurrence is not None:
+        days = 7 * round(days / 7)
     by = days * DAY
     return replace(
         task,
         limits=tuple(replace(limit, at=limit.at + by) for limit in task.limits),
         target=None if task.target is None else task.target + by,
         occurrence=None if task.occurrence is None else task.occurrence + by,
+        repeats=moved(task.repeats, days) if task.repeats else "",
     )
+
+
+def _follow_rule(draft: Draft, fragment: Plan, old: str, new: str) -> None:
+    """Occurrences that were where their rule puts them are where the moved rule puts them: on the 15th, say."""
+    rule, series = fragment.tasks[old].repeats, draft.task(new)
+    before = [fragment.tasks[c].occurrence for c in fragment.children_of(fragment.tasks[old].project, old)]
+    there = [moment for moment in before if moment is not None]
+    if not there or there != list(moments_of(rule, there[-1], len(there))):
+        return
+    last = there[-1] + (moments_of(series.repeats, FAR, 1)[0] - there[0]) + 366 * DAY
+    moments = moments_of(series.repeats, last, len(there))
+    occurrences = [c for c in draft.children_of(series.project, new) if draft.task(c).occurrence is not None]
+    if len(moments) == len(there):
+        for i, (child, moment) in enumerate(zip(occurrences, moments, strict=True)):
+            draft.put(dated(draft.task(child), series.name, i, moment))
 
 
 def _with_calendars(draft: Draft, fragment: Plan) -> dict[str, str]:
@@ -229,7 +257,12 @@ def _with_calendars(draft: Draft, fragment: Plan) -> dict[str, str]:
 
 
 def _assign(
-    draft: Draft, fragment: Plan, ids: Mapping[str, str], calendars: Mapping[str, str], swaps: Mapping[str, str]
+    draft: Draft,
+    fragment: Plan,
+    ids: Mapping[str, str],
+    calendars: Mapping[str, str],
+    swaps: Mapping[str, str],
+    days: int,
 ) -> None:
     chosen: dict[str, str] = {}
     last = draft.before.resources_in_order()
@@ -240,7 +273,8 @@ def _assign(
     for assignment in fragment.assignments.values():
         key = (ids[assignment.task], chosen[assignment.resource])
         before = draft.get("assignments", key)
-        copied = replace(assignment, task=key[0], resource=key[1])
+        first_day, last_day = (None if d is None else d + days for d in (assignment.first_day, assignment.last_day))
+        copied = replace(assignment, task=key[0], resource=key[1], first_day=first_day, last_day=last_day)
         if before is not None:  # two who became one
             copied = replace(copied, units=assignment.units + before.units)
         draft.put(copied)

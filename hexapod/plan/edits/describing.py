@@ -21,7 +21,7 @@ def set_tags(plan: Plan, task_ids: Iterable[str], tags: Iterable[str]) -> Edit:
         for task_id in tasks:
             draft.put(replace(draft.task(task_id), tags=wanted))
 
-    return Edit(f"Tag {quoted([plan.tasks[t].name for t in tasks])}", change)
+    return Edit(f"Tag {quoted([plan.task(t).name for t in tasks])}", change)
 
 
 def attach(plan: Plan, task_id: str, place: str) -> Edit:
@@ -32,7 +32,7 @@ def attach(plan: Plan, task_id: str, place: str) -> Edit:
         if place not in task.attachments:
             draft.put(replace(task, attachments=(*task.attachments, place)))
 
-    return Edit(f"Attach to “{plan.tasks[task_id].name}”", change)
+    return Edit(f"Attach to “{plan.task(task_id).name}”", change)
 
 
 def detach(plan: Plan, task_id: str, place: str) -> Edit:
@@ -40,13 +40,13 @@ def detach(plan: Plan, task_id: str, place: str) -> Edit:
         task = draft.task(task_id)
         draft.put(replace(task, attachments=tuple(p for p in task.attachments if p != place)))
 
-    return Edit(f"Detach from “{plan.tasks[task_id].name}”", change)
+    return Edit(f"Detach from “{plan.task(task_id).name}”", change)
 
 
 def add_comment(plan: Plan, task_id: str, who: str, at: int, text: str) -> Edit:
     """``at`` is minutes; the comment keeps who said it and when."""
     comment = Comment(new_id(), task_id, who, at, text.strip())
-    return Edit(f"Comment on “{plan.tasks[task_id].name}”", lambda draft: draft.put(comment))
+    return Edit(f"Comment on “{plan.task(task_id).name}”", lambda draft: draft.put(comment))
 
 
 def save_field(plan: Plan, field: Field) -> Edit:
@@ -63,7 +63,7 @@ def save_field(plan: Plan, field: Field) -> Edit:
 
 def remove_field(plan: Plan, field_id: str) -> Edit:
     """The field goes, with what was entered in it."""
-    name = plan.fields[field_id].name
+    name = plan.field(field_id).name
 
     def change(draft: Draft) -> None:
         draft.remove("fields", field_id)
@@ -82,7 +82,7 @@ def set_fields(plan: Plan, task_ids: Iterable[str], values: Mapping[str, FieldVa
             kept = {name: value for name, value in {**dict(task.fields), **values}.items() if value is not None}
             draft.put(replace(task, fields=tuple(kept.items())))
 
-    return Edit(f"Set {', '.join(values)} of {quoted([plan.tasks[t].name for t in tasks])}", change)
+    return Edit(f"Set {', '.join(values)} of {quoted([plan.task(t).name for t in tasks])}", change)
 
 
 def pattern_of(text: str, *, exact: bool) -> re.Pattern[str]:
@@ -108,7 +108,7 @@ def replace_text(plan: Plan, task_ids: Iterable[str], field: str, text: str, by:
             kept = tuple(dict.fromkeys(t.strip() for t in now.split(",") if t.strip())) if field == "tags" else now
             draft.put(replace(task, **{field: kept}))
 
-    return Edit(f"Replace “{text}” with “{by}” in {quoted([plan.tasks[t].name for t in tasks])}", change)
+    return Edit(f"Replace “{text}” with “{by}” in {quoted([plan.task(t).name for t in tasks])}", change)
 
 
 def _rename_values(draft: Draft, name: str, to: str | None) -> None:

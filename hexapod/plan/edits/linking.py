@@ -17,7 +17,7 @@ def link(plan: Plan, predecessor: str, successor: str, type: LinkType = LinkType
     def change(draft: Draft) -> None:
         draft.put(Link(predecessor, successor, type, lag))
 
-    return Edit(f"Link “{plan.tasks[successor].name}” after “{plan.tasks[predecessor].name}”", change)
+    return Edit(f"Link “{plan.task(successor).name}” after “{plan.task(predecessor).name}”", change)
 
 
 def change_link(plan: Plan, key: LinkKey, link: Link) -> Edit:
@@ -28,7 +28,7 @@ def change_link(plan: Plan, key: LinkKey, link: Link) -> Edit:
             draft.remove("links", key)
         draft.put(link)
 
-    before, after = plan.tasks[link.predecessor].name, plan.tasks[link.successor].name
+    before, after = plan.task(link.predecessor).name, plan.task(link.successor).name
     return Edit(f"Change the link from “{before}” to “{after}”", change)
 
 
@@ -43,7 +43,7 @@ def set_links(plan: Plan, successor: str, links: Iterable[Link]) -> Edit:
         for link in wanted.values():
             draft.put(link)
 
-    return Edit(f"Set what “{plan.tasks[successor].name}” waits for", change)
+    return Edit(f"Set what “{plan.task(successor).name}” waits for", change)
 
 
 def chain(plan: Plan, task_ids: Sequence[str]) -> Edit:
@@ -67,5 +67,5 @@ def unlink(plan: Plan, keys: Sequence[LinkKey]) -> Edit:
         for key in keys:
             draft.remove("links", key)
 
-    names = [f"{plan.tasks[a].name} to {plan.tasks[b].name}" for a, b, _ in keys]
+    names = [f"{plan.task(a).name} to {plan.task(b).name}" for a, b, _ in keys]
     return Edit(f"Remove the link {quoted(names)}" if len(keys) == 1 else f"Remove {len(keys)} links", change)

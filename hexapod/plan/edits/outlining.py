@@ -103,7 +103,7 @@ def remove_tasks(plan: Plan, task_ids: Sequence[str]) -> Edit:
         for task_id in tops:
             draft.remove_task(task_id)
 
-    return Edit(f"Delete {quoted([plan.tasks[t].name for t in tops])}", change)
+    return Edit(f"Delete {quoted([plan.task(t).name for t in tops])}", change)
 
 
 def _put_at(draft: Draft, task_ids: list[str], place: Place, index: int) -> None:
@@ -140,7 +140,7 @@ def indent(plan: Plan, task_ids: Sequence[str]) -> Edit:
         if not moved:
             raise EditRefused("There is no row above on the same level to put this under.")
 
-    return Edit(f"Move {quoted([plan.tasks[t].name for t in tops])} a level down", change)
+    return Edit(f"Move {quoted([plan.task(t).name for t in tops])} a level down", change)
 
 
 def outdent(plan: Plan, task_ids: Sequence[str]) -> Edit:
@@ -160,7 +160,7 @@ def outdent(plan: Plan, task_ids: Sequence[str]) -> Edit:
         if not moved:
             raise EditRefused("These rows are on the top level already.")
 
-    return Edit(f"Move {quoted([plan.tasks[t].name for t in tops])} a level up", change)
+    return Edit(f"Move {quoted([plan.task(t).name for t in tops])} a level up", change)
 
 
 def move_up(plan: Plan, task_ids: Sequence[str]) -> Edit:
@@ -191,7 +191,7 @@ def _move_by(plan: Plan, task_ids: Sequence[str], step: int) -> Edit:
         if not moved:
             raise EditRefused(f"These rows cannot go further {word} on their level.")
 
-    return Edit(f"Move {quoted([plan.tasks[t].name for t in tops])} {word}", change)
+    return Edit(f"Move {quoted([plan.task(t).name for t in tops])} {word}", change)
 
 
 def move_to(plan: Plan, task_ids: Sequence[str], project: str, parent: str | None, before: str | None) -> Edit:
@@ -205,4 +205,4 @@ def move_to(plan: Plan, task_ids: Sequence[str], project: str, parent: str | Non
             index += 1
         _put_at(draft, tops, (project, parent), index)
 
-    return Edit(f"Move {quoted([plan.tasks[t].name for t in tops])}", change)
+    return Edit(f"Move {quoted([plan.task(t).name for t in tops])}", change)

@@ -38,7 +38,7 @@ def repeat(plan: Plan, task_id: str, rule: str, until: int) -> Edit:
     Whoever is assigned works on every occurrence; links stay with the series.
     """
     check_rule(rule)
-    task = plan.tasks[task_id]
+    task = plan.task(task_id)
     if plan.is_summary(task_id):
         raise EditRefused(f"“{task.name}” has parts; only a task without parts can be repeated.")
 
@@ -72,7 +72,7 @@ def set_rule(plan: Plan, task_id: str, scope: Scope, rule: str, until: int) -> E
 
     def change_later(draft: Draft) -> None:
         later = siblings[at:]
-        first = plan.tasks[later[0]].occurrence
+        first = plan.task(later[0]).occurrence
         assert first is not None
         draft.put(replace(series, repeats=_ended_before(series.repeats, first)))
         place = (series.project, series.parent)
@@ -109,7 +109,7 @@ def remove_occurrences(plan: Plan, task_id: str, scope: Scope) -> Edit:
         if scope is Scope.ALL or len(chosen) == len(siblings):
             draft.remove_task(series.id)
             return
-        first = plan.tasks[chosen[0]].occurrence
+        first = plan.task(chosen[0]).occurrence
         assert first is not None
         rule = _without(series.repeats, first) if scope is Scope.THIS else _ended_before(series.repeats, first)
         draft.put(replace(draft.task(series.id), repeats=rule))
@@ -131,13 +131,13 @@ def extend(plan: Plan, until: dict[str, int]) -> Edit | None:
     """
     due: list[tuple[Task, list[int]]] = []
     for task_id in plan.series:
-        series = plan.tasks[task_id]
+        series = plan.task(task_id)
         end = until.get(series.project)
         if end is None or not is_open_ended(series.repeats):
             continue
         wanted = moments_of(series.repeats, end, MOST)
-        present = [plan.tasks[c].occurrence for c in plan.children_of(series.project, task_id)]
-        held = {plan.tasks[c].occurrence for c in plan.children_of(series.project, task_id) if plan.links_at.get(c)}
+        present = [plan.task(c).occurrence for c in plan.children_of(series.project, task_id)]
+        held = {plan.task(c).occurrence for c in plan.children_of(series.project, task_id) if plan.links_at.get(c)}
         keep = sorted({*wanted, *(m for m in held if m is not None)})
         if keep and keep != [m for m in present if m is not None]:
             due.append((series, keep))
@@ -153,11 +153,11 @@ def extend(plan: Plan, until: dict[str, int]) -> Edit | None:
 
 def _series_of(plan: Plan, task_id: str) -> tuple[Task, list[str], int]:
     """The series, its occurrences in order, and which of them is meant (the first, for the series itself)."""
-    task = plan.tasks[task_id]
+    task = plan.task(task_id)
     series = task if task.repeats else plan.tasks.get(task.parent or "")
     if series is None or not series.repeats:
         raise EditRefused(f"“{task.name}” does not repeat.")
-    siblings = [c for c in plan.children_of(series.project, series.id) if plan.tasks[c].occurrence is not None]
+    siblings = [c for c in plan.children_of(series.project, series.id) if plan.task(c).occurrence is not None]
     return series, siblings, siblings.index(task_id) if task_id in siblings else 0
 
 
@@ -178,17 +178,18 @@ def _fill(draft: Draft, series: Task, moments: Sequence[int]) -> None:
             made = Task(new_id(), series.project, "", rank, parent=series.id, duration=series.duration)
             made = replace(made, calendar=series.calendar, elapsed=series.elapsed, kind=series.kind)
             child = made.id
-            draft.put(_dated(made, series.name, i, moment))
+            draft.put(dated(made, series.name, i, moment))
             for resource in first_assigned:
                 assert pattern is not None
                 draft.put(replace(draft.get("assignments", (pattern.id, resource)), task=child))
         else:
-            draft.put(_dated(draft.task(child), series.name, i, moment))
+            draft.put(dated(draft.task(child), series.name, i, moment))
     for child in spare:
         draft.remove_task(child)
 
 
-def _dated(task: Task, name: str, index: int, moment: int) -> Task:
+def dated(task: Task, name: str, index: int, moment: int) -> Task:
+    """An occurrence, the ``index``-th of its series, put where the rule has it."""
     if task.occurrence == moment and task.name:
         return task
     others = tuple(limit for limit in task.limits if limit.kind is not LimitKind.START_NO_EARLIER)

@@ -12,13 +12,13 @@ from hexapod.plan.records import Assignment, Reservation
 def save_reservation(plan: Plan, reservation: Reservation) -> Edit:
     """Promise somebody to a project, or change the promise with its id."""
     word = "Change" if reservation.id in plan.reservations else "Reserve"
-    who, project = plan.resources[reservation.resource], plan.projects[reservation.project]
+    who, project = plan.resource(reservation.resource), plan.project(reservation.project)
     return Edit(f"{word} {who.name} for “{project.name}”", lambda draft: draft.put(reservation))
 
 
 def remove_reservation(plan: Plan, reservation_id: str) -> Edit:
-    found = plan.reservations[reservation_id]
-    who, project = plan.resources[found.resource], plan.projects[found.project]
+    found = plan.reservation(reservation_id)
+    who, project = plan.resource(found.resource), plan.project(found.project)
     return Edit(f"Release {who.name} from “{project.name}”", lambda draft: draft.remove("reservations", reservation_id))
 
 
@@ -33,15 +33,15 @@ def fill_seat(plan: Plan, role_id: str, taken: Assignment, rest: Assignment | No
             draft.remove("assignments", (taken.task, role_id))
         draft.put(taken if present is None else replace(present, units=present.units + taken.units))
 
-    who, seat_name = plan.resources[taken.resource].name, plan.resources[role_id].name
-    return Edit(f"{who} fills the seat {seat_name} of “{plan.tasks[taken.task].name}”", change)
+    who, seat_name = plan.resource(taken.resource).name, plan.resource(role_id).name
+    return Edit(f"{who} fills the seat {seat_name} of “{plan.task(taken.task).name}”", change)
 
 
 def fill_project_seat(
     plan: Plan, reservation_id: str, resource_id: str, units: float, first_day: int | None = None
 ) -> Edit:
     """Somebody takes an open seat on a project, or a part of it, perhaps only from a day on; the rest stays open."""
-    seat = plan.reservations[reservation_id]
+    seat = plan.reservation(reservation_id)
     left = round(seat.units - units, 3)
     is_later = first_day is not None and first_day > (seat.first_day or 0)
 
@@ -55,5 +55,5 @@ def fill_project_seat(
         begin = first_day if is_later else seat.first_day
         draft.put(Reservation(new_id(), seat.project, resource_id, units, begin, seat.last_day))
 
-    who, seat_name = plan.resources[resource_id].name, plan.resources[seat.resource].name
-    return Edit(f"{who} fills the seat {seat_name} on “{plan.projects[seat.project].name}”", change)
+    who, seat_name = plan.resource(resource_id).name, plan.resource(seat.resource).name
+    return Edit(f"{who} fills the seat {seat_name} on “{plan.project(seat.project).name}”", change)

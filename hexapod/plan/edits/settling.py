@@ -20,7 +20,7 @@ def set_task(plan: Plan, task_id: str, words: str, **fields: Any) -> Edit:
 
 
 def rename(plan: Plan, task_id: str, name: str) -> Edit:
-    return set_task(plan, task_id, f"Rename “{plan.tasks[task_id].name}” to “{name}”", name=name)
+    return set_task(plan, task_id, f"Rename “{plan.task(task_id).name}” to “{name}”", name=name)
 
 
 def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, elapsed: bool | None = None) -> Edit:
@@ -32,7 +32,7 @@ def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, 
             task = draft.task(task_id)
             draft.put(replace(task, duration=duration, elapsed=task.elapsed if elapsed is None else elapsed))
 
-    return Edit(f"Set the duration of {quoted([plan.tasks[t].name for t in tasks])}", change)
+    return Edit(f"Set the duration of {quoted([plan.task(t).name for t in tasks])}", change)
 
 
 def set_percent(plan: Plan, task_ids: Iterable[str], percent: float) -> Edit:
@@ -43,13 +43,13 @@ def set_percent(plan: Plan, task_ids: Iterable[str], percent: float) -> Edit:
         for task_id in tasks:
             draft.put(replace(draft.task(task_id), percent=percent))
 
-    names = quoted([plan.tasks[t].name for t in tasks])
+    names = quoted([plan.task(t).name for t in tasks])
     return Edit(f"{names} done" if percent == 100 else f"{names} {percent:g} % done", change)
 
 
 def set_limit(plan: Plan, task_id: str, kind: LimitKind, at: int | None) -> Edit:
     """Put a limit on a task, in place of one of the same kind; None lifts it."""
-    task = plan.tasks[task_id]
+    task = plan.task(task_id)
     others = tuple(limit for limit in task.limits if limit.kind is not kind)
     limits = others if at is None else (*others, Limit(kind, at))
     words = f"Limit the dates of “{task.name}”" if at is not None else f"Lift a limit of “{task.name}”"
@@ -68,8 +68,8 @@ def set_holds(plan: Plan, holds: Mapping[str, int], words: str) -> Edit:
 
 def clear_holds(plan: Plan, task_ids: Iterable[str]) -> Edit:
     """Take the levelling holds off these tasks."""
-    held = [t for t in task_ids if plan.tasks[t].hold]
-    return set_holds(plan, dict.fromkeys(held, 0), f"Clear the holds of {quoted([plan.tasks[t].name for t in held])}")
+    held = [t for t in task_ids if plan.task(t).hold]
+    return set_holds(plan, dict.fromkeys(held, 0), f"Clear the holds of {quoted([plan.task(t).name for t in held])}")
 
 
 def save_project(plan: Plan, project: Project) -> Edit:
@@ -81,13 +81,13 @@ def save_project(plan: Plan, project: Project) -> Edit:
 def move_project(plan: Plan, project_id: str, by: int) -> Edit:
     """The project changes places with the one before (-1) or behind it (1)."""
     order = [p.id for p in plan.projects_in_order()]
-    at = order.index(project_id)
+    at = order.index(plan.project(project_id).id)
     if not 0 <= at + by < len(order):
         raise EditRefused("The project is at the end of the list already.")
     order.insert(at + by, order.pop(at))
-    before = plan.projects[order[at + by - 1]].rank if at + by > 0 else None
-    behind = plan.projects[order[at + by + 1]].rank if at + by + 1 < len(order) else None
-    project = replace(plan.projects[project_id], rank=ranks_between(before, behind, 1)[0])
+    before = plan.project(order[at + by - 1]).rank if at + by > 0 else None
+    behind = plan.project(order[at + by + 1]).rank if at + by + 1 < len(order) else None
+    project = replace(plan.project(project_id), rank=ranks_between(before, behind, 1)[0])
     return Edit(f"Move the project “{project.name}”", lambda draft: draft.put(project))
 
 
@@ -101,7 +101,7 @@ def remove_project(plan: Plan, project_id: str) -> Edit:
             draft.remove("reservations", reservation.id)
         draft.remove("projects", project_id)
 
-    return Edit(f"Delete the project “{plan.projects[project_id].name}”", change)
+    return Edit(f"Delete the project “{plan.project(project_id).name}”", change)
 
 
 def save_calendar(plan: Plan, calendar: Calendar) -> Edit:
@@ -112,7 +112,7 @@ def save_calendar(plan: Plan, calendar: Calendar) -> Edit:
 
 def remove_calendar(plan: Plan, calendar_id: str) -> Edit:
     return Edit(
-        f"Delete the calendar “{plan.calendars[calendar_id].name}”",
+        f"Delete the calendar “{plan.calendar(calendar_id).name}”",
         lambda draft: draft.remove("calendars", calendar_id),
     )
 
@@ -128,4 +128,4 @@ def plan_back(plan: Plan, task_id: str, at: int, chain: Iterable[str]) -> Edit:
         for before in tasks:
             draft.put(replace(draft.task(before), as_late_as_possible=True))
 
-    return Edit(f"Plan back from “{plan.tasks[task_id].name}”", change)
+    return Edit(f"Plan back from “{plan.task(task_id).name}”", change)

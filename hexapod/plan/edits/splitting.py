@@ -20,7 +20,7 @@ def split_task(plan: Plan, task_id: str, minutes: int, second: str | None = None
     What waits for its finish waits for the second part, what holds its finish holds that. Everybody works on both, and
     hours in all are shared. ``EditRefused`` for what has no length to be parted.
     """
-    task = plan.tasks[task_id]
+    task = plan.task(task_id)
     if plan.is_summary(task_id) or task.kind is not TaskKind.TASK or task.repeats:
         raise EditRefused(f"“{task.name}” cannot be split; a task with a duration can.")
     if not 0 < minutes < task.minutes:
