@@ -189,7 +189,7 @@ def _settling_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
         lambda: edits.set_limit(plan, one, LimitKind.START_NO_EARLIER, max(0, far)),
         lambda: edits.set_limit(plan, one, LimitKind.START_NO_EARLIER, None),
         lambda: edits.repeat(plan, one, "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY", MONDAY + 50_000),
-        lambda: edits.set_rule(plan, one, edits.Scope.ALL, "DTSTART:20260909T080000\nRRULE:FREQ=MONTHLY", MONDAY + 9**5),
+        lambda: edits.set_rule(plan, one, edits.Scope.ALL, "DTSTART:20260909T080000\nRRULE:FREQ=MONTHLY", MONDAY),
         lambda: edits.save_project(plan, replace(home, archived=rng.random() < 0.5)),
         lambda: edits.save_project(plan, replace(home, target_finish=MONDAY + rng.randrange(400_000))),
     ]  # fmt: skip

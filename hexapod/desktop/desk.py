@@ -209,6 +209,7 @@ class Desk(QObject):
     def computed_value(self, field: Field, task_id: str) -> str:
         """What a computed field says of a task; a formula that cannot be understood says so."""
         from hexapod.query.fields import Reading, compile_formula
+        from hexapod.query.language import OutOfRange
         from hexapod.query.values import format_value
 
         if field.formula not in self._formulas:
@@ -219,8 +220,10 @@ class Desk(QObject):
         found = self._formulas[field.formula]
         if found is None:
             return "?"
-        value = found.run(Reading(self.plan, self.schedule, self.plan.tasks[task_id]))
-        return format_value(found.kind, value)
+        try:
+            return format_value(found.kind, found.run(Reading(self.plan, self.schedule, self.plan.tasks[task_id])))
+        except OutOfRange as error:
+            return str(error)
 
     def read_date(self, text: str, *, ends: bool = False) -> int:
         """A date as it was typed: its day's beginning, or (``ends``) when work ends on it in the project's calendar."""

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from hexapod.errors import BadText
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.formats.field_text import format_value
 from hexapod.formats.link_text import format_links
 from hexapod.formats.tables import Cell
+from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row, number_of, rows
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Field, FieldKind, LimitKind, Task
 from hexapod.query.fields import Reading, compile_formula
+from hexapod.query.language import OutOfRange
 from hexapod.query.values import Kind
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import units_of
@@ -91,10 +94,16 @@ def table_of(
 
 def _own(plan: Plan, field: Field) -> Getter:
     if field.kind is FieldKind.COMPUTED:
-        found = compile_formula(plan, field.formula, field)
+        try:
+            found = compile_formula(plan, field.formula, field)
+        except BadText:
+            return lambda plan, dates, task: "?"
 
         def computed(plan: Plan, dates: Schedule, task: Task) -> Cell:
-            value = found.run(Reading(plan, dates, task))
+            try:
+                value = found.run(Reading(plan, dates, task))
+            except OutOfRange as error:
+                return str(error)
             if value is not None and found.kind is Kind.DATE:
                 return moment_of(int(value))
             if value is not None and found.kind is Kind.LENGTH:
@@ -104,7 +113,7 @@ def _own(plan: Plan, field: Field) -> Getter:
         return computed
 
     def get(plan: Plan, dates: Schedule, task: Task) -> Cell:
-        value = dict(task.fields).get(field.name)
+        value = value_in(field, dict(task.fields).get(field.name))
         if value is None or isinstance(value, bool) or field.kind is FieldKind.NUMBER:
             return value
         if field.kind is FieldKind.DATE:

@@ -10,16 +10,19 @@ from hexapod.errors import BadFile
 from hexapod.formats.exporting import ALL, all_rows, table_of, text_of
 from hexapod.formats.import_columns import guess
 from hexapod.formats.importing import propose
-from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
-from hexapod.formats.tables import LARGEST_FILE, Cell, Sheet, decoded, read_table, write_csv, write_xlsx
+from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.formats.tables import Cell, Sheet, decoded, read_table, write_csv, write_xlsx
 from hexapod.plan.changes import diff
 from hexapod.plan.outline import Row, levels_of_text
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Project
+from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
 from hexapod.store.workspace import Workspace
-from hexapod.system.files import read_within, write_whole
+from hexapod.system import budgets
+from hexapod.system.budgets import within
+from hexapod.system.files import read_within, shown, write_whole
 from hexapod.worktime.clock import today
 
 WORKSPACE, JSON = ".hexapod", ".json"
@@ -28,9 +31,12 @@ WRITTEN = (WORKSPACE, JSON, ".csv", ".xlsx", ".ics", ".txt")
 
 
 def load(name: str) -> Plan:
-    """The plan in a workspace or a plan JSON file; ``-`` is plan JSON on standard input."""
+    """The plan in a workspace, a plan JSON file or a table; ``-`` is plan JSON on standard input.
+
+    It keeps all rules; whether it can be scheduled is another question. ``BadFile`` or ``EditRefused`` if not.
+    """
     if name == "-":
-        return read_plan(sys.stdin.buffer.read(LARGEST + 1))
+        return read_plan(sys.stdin.buffer.read(budgets.DOCUMENT + 1))
     path = Path(name)
     if path.suffix == WORKSPACE:
         workspace = Workspace.open(path, read_only=True)
@@ -40,7 +46,7 @@ def load(name: str) -> Plan:
             workspace.close()
     if path.suffix.lower() in TABLES:
         return _from_table(path)
-    return read_plan(read_within(path, LARGEST))
+    return read_plan(read_within(path, budgets.DOCUMENT))
 
 
 def sheets_of(path: Path) -> list[Sheet]:
@@ -48,36 +54,43 @@ def sheets_of(path: Path) -> list[Sheet]:
     suffix = path.suffix.lower()
     if suffix not in (".ics", ".txt"):
         return read_table(path)
-    data = read_within(path, LARGEST_FILE)
+    data = read_within(path, budgets.TABLE)
     if suffix == ".ics":
         from hexapod.formats.icalendar_files import read_icalendar
 
-        return [read_icalendar(path.name, data)]
-    lines = levels_of_text(decoded(path.name, data))
+        return [read_icalendar(shown(path.name), data)]
+    text = decoded(shown(path.name), data)
+    within(shown(path.name), text.count("\n"), "lines", budgets.ROWS)
+    within(shown(path.name), max(map(len, text.splitlines()), default=0), "characters in a line", budgets.LINE_OF_TEXT)
+    lines = levels_of_text(text)
     rows: list[list[Cell]] = [["level", "name"]]
     rows += [[level + 1, name] for level, name in lines]
-    return [Sheet(path.stem, rows, 0)]
+    return [Sheet(shown(path.stem), rows, 0)]
 
 
 def _from_table(path: Path) -> Plan:
     """A table as a plan of one project that begins today; headings are guessed."""
     start = today() + 8 * 60
-    plan = Plan.of([Project("project", path.stem, start, ranks_between(None, None, 1)[0])])
+    plan = Plan.of([Project("project", shown(path.stem), start, ranks_between(None, None, 1)[0])])
     sheet = sheets_of(path)[0]
     proposal = propose(plan, "project", sheet, guess(sheet, plan))
     troubled = next((o for o in proposal.outcomes if o.troubles), None)
     if troubled is not None:
-        raise BadFile(f"{path.name}, row {troubled.row}: {troubled.troubles[0]}")
+        raise BadFile(f"{shown(path.name)}, row {troubled.row}: {troubled.troubles[0]}")
     draft = (plan if proposal.edit is None else proposal.edit.applied_to(plan)).draft()
     if len(draft.before.projects) > 1 and not draft.children_of("project", None):
         draft.remove("projects", "project")  # every row says its own
-    return draft.finish()[0]
+    made = draft.finish()[0]
+    check_whole(made)
+    return made
 
 
 def save(plan: Plan, name: str, who: str, words: str) -> None:
-    """Write a plan by the ending of the name. A JSON file is replaced whole or not at all."""
+    """Write a plan by the ending of the name, whole or not at all. A workspace takes only what can be scheduled."""
     path = Path(name)
     if path.suffix == WORKSPACE:
+        check_whole(plan)
+        dated(plan)  # one that has no dates, such as a loop of links, would refuse every edit
         workspace = Workspace.create(path)
         try:
             workspace.write(diff(Plan(), plan), words, who)
@@ -90,9 +103,16 @@ def save(plan: Plan, name: str, who: str, words: str) -> None:
         else:
             write_whole(path, data)
     elif path.suffix.lower() in WRITTEN:
-        write_whole(path, written(plan, path.suffix.lower(), path.stem))
+        write_whole(path, written(plan, path.suffix.lower(), shown(path.stem)))
     else:
-        raise BadFile(f"{path.name}: the ending must be one of {', '.join(WRITTEN)}.")
+        raise BadFile(f"{shown(path.name)}: the ending must be one of {', '.join(WRITTEN)}.")
+
+
+def dated(plan: Plan) -> Schedule:
+    """The dates of a plan; the sentence of why it has none as a ``HexapodError``."""
+    from hexapod.schedule.engine import schedule
+
+    return schedule(plan)
 
 
 def written(
@@ -107,10 +127,7 @@ def written(
     shown = all_rows(plan) if shown is None else shown
     if suffix == ".txt":
         return text_of(plan, shown).encode()
-    if dates is None:
-        from hexapod.schedule.engine import schedule
-
-        dates = schedule(plan)
+    dates = dated(plan) if dates is None else dates
     if suffix == ".ics":
         from hexapod.formats.icalendar_files import write_icalendar
 

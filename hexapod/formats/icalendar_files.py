@@ -7,22 +7,22 @@ What the format has no word for is kept in X-HEXAPOD- properties, so that a roun
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
-from datetime import UTC, date, datetime, timedelta
-from typing import Any
+from datetime import UTC, datetime, timedelta
 
 from icalendar import Calendar, Event, Todo
 
 from hexapod.errors import BadFile
-from hexapod.formats.tables import MOST_ROWS, Cell, Sheet
+from hexapod.formats.content_lines import Component, Property, components, length, listed, moment
+from hexapod.formats.tables import Cell, Sheet, decoded
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType
 from hexapod.schedule.schedule import Schedule
+from hexapod.system import budgets
+from hexapod.system.budgets import within
 from hexapod.worktime.clock import moment_of
 
-LARGEST = 32 * 1024 * 1024  # bytes
 _RELATIONS = {
     LinkType.FS: "FINISHTOSTART",
     LinkType.SS: "STARTTOSTART",
@@ -62,7 +62,7 @@ def _component(plan: Plan, dates: Schedule, row: Row, stamp: datetime, events: b
     if task.tags:
         made.add("categories", list(task.tags))
     for place in task.attachments:
-        made.add("attach", place)
+        made.add("attach", one_line(place))
     if task.parent is not None:
         made.add("related-to", task.parent, parameters={"RELTYPE": "PARENT"})
     for link in sorted(plan.links_into(task.id), key=lambda x: x.key):
@@ -70,8 +70,13 @@ def _component(plan: Plan, dates: Schedule, row: Row, stamp: datetime, events: b
     if not plan.is_summary(task.id) and task.duration is not None:
         made.add("x-hexapod-duration", f"{task.minutes} min{' elapsed' if task.elapsed else ''}")
     if task.stream:
-        made.add("x-hexapod-stream", task.stream)
+        made.add("x-hexapod-stream", one_line(task.stream))
     return made
+
+
+def one_line(text: str) -> str:
+    """A text without what ends a line: one that went into a file as it is could begin a property of its own."""
+    return " ".join(text.split())
 
 
 def _parameters(link: Link) -> dict[str, str]:
@@ -83,15 +88,11 @@ def _parameters(link: Link) -> dict[str, str]:
 
 def read_icalendar(name: str, data: bytes) -> Sheet:
     """The to-dos and events of a file as a table, parents before their parts. ``BadFile`` if it is none."""
-    if len(data) > LARGEST:
-        raise BadFile(f"{name} has {len(data) // 1024 // 1024} MB; a calendar may have {LARGEST // 1024 // 1024} MB.")
-    try:
-        calendars = Calendar.from_ical(data, multiple=True)
-    except (ValueError, KeyError, IndexError, TypeError, AttributeError, RecursionError) as error:
-        raise BadFile(f"{name} is no calendar file: {str(error)[:100]}.") from None
-    parts = [c for calendar in calendars for c in calendar.walk() if c.name in ("VTODO", "VEVENT")]
-    if len(parts) > MOST_ROWS:
-        raise BadFile(f"{name} has more than {MOST_ROWS} entries.")
+    within(name, len(data), "bytes", budgets.CALENDAR_FILE)
+    parts: list[Component] = []
+    for part in components(name, decoded(name, data), ("VTODO", "VEVENT")):
+        parts.append(part)
+        within(name, len(parts), "entries", budgets.ENTRIES)
     if not parts:
         raise BadFile(f"{name} has no to-dos and no events.")
     heads: list[Cell] = [
@@ -110,11 +111,11 @@ def read_icalendar(name: str, data: bytes) -> Sheet:
     return Sheet(name, [heads, *_rows(parts)], 0)
 
 
-def _rows(parts: list[Any]) -> Iterator[list[Cell]]:
-    by_id = {_said(part, "uid") or str(i): part for i, part in enumerate(parts)}
+def _rows(parts: list[Component]) -> Iterator[list[Cell]]:
+    by_id = {_said(part, "UID") or str(i): part for i, part in enumerate(parts)}
     below: dict[str, list[str]] = {}
     for uid, part in by_id.items():
-        parent = next((str(r) for r in _related(part) if _relation(r) == "PARENT"), "")
+        parent = next((r.text for r in part.all("RELATED-TO") if _relation(r) == "PARENT"), "")
         below.setdefault(parent if parent in by_id and parent != uid else "", []).append(uid)
     waiting = [(uid, 1) for uid in reversed(below.get("", []))]
     seen: set[str] = set()
@@ -125,65 +126,58 @@ def _rows(parts: list[Any]) -> Iterator[list[Cell]]:
         seen.add(uid)
         yield _row(by_id[uid], uid, level, bool(below.get(uid)))
         waiting += [(child, level + 1) for child in reversed(below.get(uid, []))]
-    for uid in by_id.keys() - seen:  # parents that lead in a circle
-        yield _row(by_id[uid], uid, 1, False)
+    for uid in by_id:
+        if uid not in seen:  # parents that lead in a circle
+            yield _row(by_id[uid], uid, 1, False)
 
 
-def _row(part: Any, uid: str, level: int, is_summary: bool) -> list[Cell]:
-    duration = _said(part, "x-hexapod-duration")
-    start, finish = _moment(part.get("dtstart")), _moment(part.get("due") or part.get("dtend"))
-    if duration or is_summary:
-        start = finish = None  # the plan gives the dates
-    elif start is not None and finish is None:
-        length = part.get("duration")
-        finish = start + length.dt if length is not None and isinstance(length.dt, timedelta) else start
-    links = [text for r in _related(part) if (text := _link_text(r))]
-    tags = part.get("categories")
-    lists = tags if isinstance(tags, list) else [] if tags is None else [tags]
-    words = [str(w) for each in lists for w in getattr(each, "cats", [each])]
+def _row(part: Component, uid: str, level: int, is_summary: bool) -> list[Cell]:
+    duration = _said(part, "X-HEXAPOD-DURATION")
+    start, finish = (None, None) if duration or is_summary else _dates(part)  # else the plan gives the dates
+    links = [text for r in part.all("RELATED-TO") if (text := _link_text(r))]
+    words = [word for found in part.all("CATEGORIES") for word in listed(found.value)]
     return [
-        uid, level, _said(part, "summary") or "(no name)", duration or None, start, finish, ", ".join(links) or None,
-        ", ".join(w.replace(",", " ") for w in words) or None, _said(part, "description") or None,
-        _said(part, "x-hexapod-stream") or None, _said(part, "percent-complete") or None,
+        uid, level, _said(part, "SUMMARY") or "(no name)", duration or None, start, finish, ", ".join(links) or None,
+        ", ".join(w.replace(",", " ") for w in words) or None, _said(part, "DESCRIPTION") or None,
+        _said(part, "X-HEXAPOD-STREAM") or None, _said(part, "PERCENT-COMPLETE") or None,
     ]  # fmt: skip
 
 
-def _related(part: Any) -> list[Any]:
-    found = part.get("related-to")
-    return found if isinstance(found, list) else [] if found is None else [found]
+def _dates(part: Component) -> tuple[Cell, Cell]:
+    """Start and finish; what is no date is handed on as it is, to be told with its row."""
+    try:
+        start = moment(part.first("DTSTART"))
+        finish = moment(part.first("DUE") or part.first("DTEND"))
+        if start is not None and finish is None:
+            finish = start + (length(part.first("DURATION")) or timedelta())
+    except (ValueError, OverflowError):
+        said = [_said(part, name) for name in ("DTSTART", "DUE", "DTEND")]
+        return said[0] or None, said[1] or said[2] or None
+    return start, finish
 
 
-def _relation(related: Any) -> str:
-    return str(related.params.get("RELTYPE", "PARENT")).upper()
+def _relation(related: Property) -> str:
+    return related.parameters.get("RELTYPE", "PARENT").upper()
 
 
-def _link_text(related: Any) -> str:
+def _link_text(related: Property) -> str:
     """The link as it is typed, by the id of what is waited for."""
     kind = _TYPES.get(_relation(related))
     if kind is None:
         return ""
-    text = f"{related} {kind.value}"
-    gap = re.fullmatch(r"(-?)P(?:(\d+)W)?(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?)?", str(related.params.get("GAP", "")))
+    text = f"{related.text} {kind.value}"
+    gap = related.parameters.get("GAP", "")
     if gap:
-        weeks, days, hours, minutes = (int(part or 0) for part in gap.groups()[1:])
-        total = ((weeks * 7 + days) * 24 + hours) * 60 + minutes
-        if total:
-            text += f" {total} min {'sooner' if gap[1] else 'later'}"
+        try:
+            found = length(Property(gap, {}))
+        except ValueError:
+            return f"{text} {gap[:30]} later"  # to be told with its row
+        minutes = round((found or timedelta()).total_seconds() / 60)
+        if minutes:
+            text += f" {abs(minutes)} min {'sooner' if minutes < 0 else 'later'}"
     return text
 
 
-def _said(part: Any, name: str) -> str:
-    value = part.get(name)
-    return "" if value is None else str(value[0] if isinstance(value, list) else value)
-
-
-def _moment(value: Any) -> datetime | None:
-    """Local time; one with a zone is taken to the zone of this machine."""
-    if isinstance(value, list):
-        value = value[0]
-    found = getattr(value, "dt", None)
-    if isinstance(found, datetime):
-        return found.astimezone().replace(tzinfo=None) if found.tzinfo is not None else found
-    if isinstance(found, date):
-        return datetime(found.year, found.month, found.day)
-    return None
+def _said(part: Component, name: str) -> str:
+    found = part.first(name)
+    return "" if found is None else found.text

@@ -7,6 +7,7 @@ that is imported again brings the plan up to date, and doubles nothing.
 from __future__ import annotations
 
 import itertools
+import math
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
@@ -20,7 +21,7 @@ from hexapod.errors import BadText, HexapodError
 from hexapod.formats.assignment_text import known_people, parse_assignments
 from hexapod.formats.field_text import parse_value
 from hexapod.formats.import_columns import ColumnMap, Part
-from hexapod.formats.link_text import parse_links, reference
+from hexapod.formats.link_text import parse_link, parse_links
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit, new_id
@@ -28,10 +29,14 @@ from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, FieldKind, Limit, LimitKind, Link, Project, Resource, Task
+from hexapod.plan.uncollected import uncollected
+from hexapod.system import budgets
+from hexapod.system.budgets import whole_number
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import minutes_of
 from hexapod.worktime.dates import parse_moment
 from hexapod.worktime.lengths import parse_duration
+from hexapod.worktime.spans import WorkSpan
 
 MOST_RESOURCES = 2000  # added by one import
 
@@ -86,6 +91,8 @@ class _Import:
     def __init__(self, plan: Plan, project: str, read_date: Reader) -> None:
         self.plan, self.project, self.read_date = plan, project, read_date
         self.units = units_of(plan, project)
+        self.span = WorkSpan(plan.calendars, plan.projects[project].calendar)
+        self.lengths: dict[str, tuple[int, bool]] = {}  # those that were read already
         self.fields = {f.name: f for f in plan.fields.values() if f.kind is not FieldKind.COMPUTED}
         self.paths: dict[tuple[str, ...], str] = {}
         self.projects: dict[str, str] = {}
@@ -146,7 +153,7 @@ class _Import:
     def _level(get: Mapping[str, Cell], name: str) -> int:
         level, number = get.get(Part.LEVEL), _text(get.get(Part.NUMBER)).rstrip(".")
         if isinstance(level, int | float):
-            return max(0, int(level) - 1)
+            return min(max(0, int(level) - 1), budgets.LEVELS) if math.isfinite(level) else 0
         if number and re.fullmatch(r"\d+(\.\d+)*", number):
             return number.count(".")
         return (len(name.expandtabs(4)) - len(name.expandtabs(4).lstrip())) // 2
@@ -181,7 +188,10 @@ class _Import:
     def _duration(self, cell: Cell) -> tuple[int, bool]:
         if isinstance(cell, int | float) and not isinstance(cell, bool):
             return parse_duration(f"{max(0, cell):.6f}".rstrip("0").rstrip("."), self.units)
-        return parse_duration(_text(cell).strip().removesuffix("?"), self.units)
+        text = _text(cell).strip().removesuffix("?")
+        if text not in self.lengths:
+            self.lengths[text] = parse_duration(text, self.units)
+        return self.lengths[text]
 
     def _moment(self, cell: Cell) -> int:
         if isinstance(cell, datetime):
@@ -207,11 +217,8 @@ class _Import:
         start, finish = said.pop(Part.START, None), said.pop(Part.FINISH, None)
         row.begins = start
         if start is not None and finish is not None and "duration" not in said:
-            from hexapod.worktime.spans import working_minutes_between
-
             end = finish if finish % 1440 else finish + 1440
-            calendar = self.plan.projects[self.project].calendar
-            said["duration"] = working_minutes_between(self.plan.calendars, calendar, start, max(start, end))
+            said["duration"] = self.span.minutes(start, max(start, end))
         limit = said.pop(Part.NOT_BEFORE, None)
         if not says_limits and start is not None and not row.links.strip():
             limit = start
@@ -248,9 +255,11 @@ class _Import:
     # Editing
 
     def tasks_edit(self, rows: list[_Row]) -> Edit:
+        begun = self._begins(rows)
+
         def change(draft: Draft) -> None:
             for project in self.new_projects.values():
-                draft.put(self._begun(project, rows))
+                draft.put(replace(project, start=begun.get(project.id, project.start)))
             above: list[str] = []
             for row in rows:
                 del above[row.level :]
@@ -266,10 +275,13 @@ class _Import:
         return Edit("Import", change)
 
     @staticmethod
-    def _begun(project: Project, rows: list[_Row]) -> Project:
+    def _begins(rows: list[_Row]) -> dict[str, int]:
         """A new project begins with the first of the dates that its rows say."""
-        said = [row.begins for row in rows if row.project == project.id and row.begins is not None]
-        return replace(project, start=min(said, default=project.start))
+        found: dict[str, int] = {}
+        for row in rows:
+            if row.begins is not None:
+                found[row.project] = min(row.begins, found.get(row.project, row.begins))
+        return found
 
     def _said(self, task: Task, said: Mapping[str, Any]) -> Task:
         """What the file does not speak of stays as it is."""
@@ -304,13 +316,14 @@ class _Import:
 
         return Edit("Import", change)
 
-    def ties_edit(self, plan: Plan, rows: list[_Row]) -> Edit:
+    def ties_edit(self, plan: Plan, rows: list[_Row], goes_on: Callable[[int], None]) -> Edit:
         """Links and who works on it; what cannot be understood is told with its row."""
         by_number = {(row.project, row.number.rstrip(".")): row.outcome.task for row in rows if row.number}
         by_id = {str(row.said["id"]): row.outcome.task for row in rows if "id" in row.said}
         puts: list[Link | Assignment] = []
         known = known_people(plan)
-        for row in rows:
+        for i, row in enumerate(rows):
+            goes_on(i)
             task_id = row.outcome.task
             if row.links.strip():
                 try:
@@ -343,9 +356,7 @@ class _Import:
             if other is None:
                 found += parse_links(plan, task_id, piece)
                 continue
-            number = reference(plan, home, other)
-            rest = words[1] if len(words) > 1 else ""
-            found += parse_links(plan, task_id, f"{number} {rest}".strip())
+            found.append(parse_link(plan, other, task_id, words[1] if len(words) > 1 else ""))
         return found
 
 
@@ -369,16 +380,28 @@ def propose(
     ``ImportStopped`` as soon as ``watch`` says so.
     """
     job = _Import(plan, project, read_date)
-    rows = []
-    for row in job.rows(sheet, mapping):
-        rows.append(row)
-        if len(rows) % 200 == 0 and not watch(len(rows), len(sheet.rows)):
+    rows: list[_Row] = []
+    total = len(sheet.rows)
+
+    def goes_on(read: int) -> None:
+        if read % 200 == 0 and not watch(read, total):
             raise ImportStopped("The import was stopped; nothing was changed.")
+
+    with uncollected():
+        for row in job.rows(sheet, mapping):
+            rows.append(row)
+            goes_on(len(rows))
+        return _proposed(job, plan, sheet, rows, goes_on)
+
+
+def _proposed(
+    job: _Import, plan: Plan, sheet: Sheet, rows: list[_Row], goes_on: Callable[[int], None]
+) -> ImportProposal:
     job.placed(rows)
     good = [row for row in rows if row.outcome.action is not Action.UNREADABLE]
-    after = job.tasks_edit(good).applied_to(plan)
-    after = job.people_edit(good).applied_to(after)
-    after = job.ties_edit(after, good).applied_to(after)
+    after = edits.together("", [job.tasks_edit(good), job.people_edit(good)]).applied_to(plan)
+    goes_on(0)
+    after = job.ties_edit(after, good, goes_on).applied_to(after)
     outcomes = [row.outcome for row in rows]
     for row in good:
         before = plan.tasks.get(row.outcome.task)
@@ -411,9 +434,10 @@ def _text(cell: Cell) -> str:
 
 
 def _priority(text: str) -> int:
-    if not text.strip().isdigit() or int(text) > 1000:
+    found = whole_number(text)
+    if found is None or not 0 <= found <= 1000:
         raise BadText(f"“{text[:20]}” is no priority from 0 to 1000")
-    return int(text)
+    return found
 
 
 def _percent(cell: Cell) -> float:

@@ -73,9 +73,30 @@ def _format_one(plan: Plan, successor: str, link: Link) -> str:
     return " ".join(parts)
 
 
+def parse_link(plan: Plan, predecessor: str, successor: str, text: str) -> Link:
+    """The link between two tasks of which a text says the type and the lag, in any order; ``BadText`` if it does not.
+
+    What the text does not speak of, such as the gap policy, stays as it is where the link is there already.
+    """
+    rest, type_, lag = _type_and_lag(plan, successor, text.strip())
+    if rest:
+        raise BadText(f"“{rest[:60]}” is neither a type of link nor a lag, such as 2 d later.")
+    known = plan.links.get((predecessor, successor, type_.value))
+    return replace(known or Link(predecessor, successor, type_), **lag)
+
+
 def _parse_one(plan: Plan, successor: str, piece: str) -> Link:
-    """What the text does not speak of, such as the gap policy, stays as it is where the link is there already."""
-    rest, type_ = piece, LinkType.FS
+    rest, type_, lag = _type_and_lag(plan, successor, piece)
+    if not rest:
+        raise BadText(f"“{piece}” names no task. Type its number or name first, for example 3.2 SS 2 d later.")
+    predecessor = _find(plan, plan.tasks[successor].project, rest.strip('"“” '))
+    known = plan.links.get((predecessor, successor, type_.value))
+    return replace(known or Link(predecessor, successor, type_), **lag)
+
+
+def _type_and_lag(plan: Plan, successor: str, text: str) -> tuple[str, LinkType, dict[str, Any]]:
+    """What is left of a text in front of the type and the lag, and these."""
+    rest, type_ = text, LinkType.FS
     lag: dict[str, Any] = {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
     has_type = has_lag = False
     while True:
@@ -86,11 +107,7 @@ def _parse_one(plan: Plan, successor: str, piece: str) -> Link:
         else:
             break
         rest = rest[: match.start()].strip()
-    if not rest:
-        raise BadText(f"“{piece}” names no task. Type its number or name first, for example 3.2 SS 2 d later.")
-    predecessor = _find(plan, plan.tasks[successor].project, rest.strip('"“” '))
-    known = plan.links.get((predecessor, successor, type_.value))
-    return replace(known or Link(predecessor, successor, type_), **lag)
+    return rest, type_, lag
 
 
 def parse_lag_text(plan: Plan, successor: str, text: str) -> dict[str, Any]:

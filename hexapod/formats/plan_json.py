@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from decimal import Decimal
 from typing import Any
@@ -54,11 +55,12 @@ from hexapod.plan.records import (
     Task,
 )
 from hexapod.plan.validity import InvalidRecord, check_whole
+from hexapod.system import budgets
+from hexapod.system.budgets import within
 from hexapod.worktime.clock import day_number, iso
 from hexapod.worktime.dates import parse_moment
 
 FORMAT, VERSION = "hexapod-plan", 1
-LARGEST = 128 * 1024 * 1024  # bytes
 
 
 class _Place(BadFile):
@@ -70,13 +72,12 @@ class _Place(BadFile):
 
 def read_plan(data: bytes) -> Plan:
     """The plan of a document. ``BadFile`` names the place of the first mistake, on one line."""
-    if len(data) > LARGEST:
-        raise BadFile(f"The document is larger than {LARGEST // 1024 // 1024} MB.")
+    within("The document", len(data), "bytes", budgets.DOCUMENT)
     try:
         document = msgspec.json.decode(data, type=PlanDocument)
     except RecursionError:
         raise BadFile("$: the document is nested too deep.") from None
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+    except (msgspec.MsgspecError, ValueError, OverflowError) as error:
         raise BadFile(_one_line(str(error))) from None
     if document.format != FORMAT:
         raise _Place("$.format", f"must be “{FORMAT}”")
@@ -240,10 +241,16 @@ def _calendar(entry: CalendarEntry, place: str) -> Calendar:
         week,
         _exceptions(entry.exceptions, f"{place}.exceptions"),
         entry.holidays,
-        round(entry.hours_a_day * 60),
-        round(entry.hours_a_week * 60),
+        _minutes(entry.hours_a_day, f"{place}.hours_a_day"),
+        _minutes(entry.hours_a_week, f"{place}.hours_a_week"),
         entry.days_a_month,
     )
+
+
+def _minutes(hours: float, place: str) -> int:
+    if not (math.isfinite(hours) and 0 < hours <= 168):
+        raise _Place(place, f"{hours!r} is no number of hours of a day or a week")
+    return round(hours * 60)
 
 
 def _exceptions(entries: list[ExceptionEntry], place: str) -> tuple[CalendarException, ...]:
@@ -394,6 +401,8 @@ def _reservation(entry: ReservationEntry, place: str) -> Reservation:
 
 def _smallest(money: float, place: str) -> int:
     """Money in its smallest unit."""
+    if not (math.isfinite(money) and abs(money) < 1e12):
+        raise _Place(place, f"{money!r} is no amount of money")
     found = Decimal(repr(money)) * 100
     if found != found.to_integral_value():
         raise _Place(place, f"{money!r} is no amount of money with two places")

@@ -8,7 +8,7 @@ is left out; nothing is changed until the proposal's edit is carried out.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 from typing import Any
@@ -33,6 +33,7 @@ from hexapod.plan.edits import Edit, new_id
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Resource, ResourceKind
+from hexapod.plan.validity import resource_trouble
 from hexapod.services.directory import Person
 from hexapod.worktime.calendars import BUILT_IN
 from hexapod.worktime.dates import parse_moment
@@ -101,12 +102,12 @@ class PoolProposal:
 
 def pool_rows(plan: Plan) -> list[list[Cell]]:
     """A row of headings, and one for each resource in its order."""
-    return [list(COLUMNS.values()), *(_row(plan, r) for r in plan.resources_in_order())]
-
-
-def _row(plan: Plan, r: Resource) -> list[Cell]:
     names = {i: x.name for i, x in plan.resources.items()}
     calendars = {c.id: c.name for c in (*BUILT_IN.values(), *plan.calendars.values())}
+    return [list(COLUMNS.values()), *(_row(r, names, calendars) for r in plan.resources_in_order())]
+
+
+def _row(r: Resource, names: Mapping[str, str], calendars: Mapping[str, str]) -> list[Cell]:
     rates = tuple((day, rate / 100) for day, rate in r.rate_from)
     said: dict[str, Cell] = {
         "name": r.name,
@@ -187,26 +188,31 @@ def propose(plan: Plan, rows: Iterable[tuple[int, Mapping[str, str]]], words: st
     return PoolProposal(found, tuple(pool.made), edit)
 
 
-@dataclass
 class _Pool:
-    """The pool as it grows row by row."""
+    """The pool as it grows row by row, with what finds a resource at once by its name or its initials."""
 
-    plan: Plan
-    made: list[str] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        self.resources = dict(self.plan.resources)
-        last = self.plan.resources_in_order()
+    def __init__(self, plan: Plan) -> None:
+        self.plan = plan
+        self.made: list[str] = []
+        self.resources: dict[str, Resource] = {}
+        self._names: dict[str, str] = {}
+        self._initials: dict[str, str] = {}
+        self._of_kind: dict[tuple[ResourceKind, str], str] = {}
+        self._tried: dict[str, int] = {}
+        self._fresh: list[Resource] = []  # roles and teams that the row at hand has made
+        for resource in plan.resources.values():
+            self._keep(resource)
+        last = plan.resources_in_order()
         self.last_rank = last[-1].rank if last else None
-        self.calendars = {c.name.casefold(): c.id for c in (*BUILT_IN.values(), *self.plan.calendars.values())}
+        self.calendars = {c.name.casefold(): c.id for c in (*BUILT_IN.values(), *plan.calendars.values())}
 
     def take(self, number: int, said: Mapping[str, str]) -> PoolRow:
         name = said.get("name", "")
         if not name:
             return PoolRow(number, "", Outcome.LEFT_OUT, "Name: is empty")
-        known = self._known(said)
-        before = dict(self.resources), list(self.made), self.last_rank
+        known = self.resources.get(self._names.get(name.casefold(), ""))
         resource = known or Resource(new_id(), name, self._next_rank())
+        self._fresh = []
         for column in COLUMNS:
             text = said.get(column, "")
             if not text:
@@ -214,32 +220,58 @@ class _Pool:
             try:
                 resource = replace(resource, **READERS[column](self, resource, text))
             except BadText as error:
-                self.resources, self.made, self.last_rank = before
-                return PoolRow(number, name, Outcome.LEFT_OUT, f"{COLUMNS[column]}: {error}")
+                return self._left_out(number, name, f"{COLUMNS[column]}: {error}")
         if not resource.initials:
-            taken = {r.initials.casefold() for r in self.resources.values()}
-            resource = replace(resource, initials=propose_initials(name, taken))
-        self.resources[resource.id] = resource
+            resource = replace(resource, initials=propose_initials(name, self._initials, self._tried))
+        trouble = resource_trouble(resource)
+        if trouble:  # one row that breaks a rule would have the whole table refused
+            return self._left_out(number, name, trouble)
+        self._keep(resource)
         if known is None:
             return PoolRow(number, name, Outcome.ADD)
         return PoolRow(number, name, Outcome.SAME if resource == known else Outcome.CHANGE)
 
-    def _known(self, said: Mapping[str, str]) -> Resource | None:
-        """The resource that a row is about."""
-        return next((r for r in self.resources.values() if r.name.casefold() == said["name"].casefold()), None)
+    def _left_out(self, number: int, name: str, trouble: str) -> PoolRow:
+        """The row is as if it had not been there, with the roles and teams that it would have made."""
+        for resource in self._fresh:
+            del self.resources[resource.id]
+            self._names.pop(resource.name.casefold(), None)
+            self._initials.pop(resource.initials.casefold(), None)
+            for text in (resource.name, resource.initials):
+                self._of_kind.pop((resource.kind, text.casefold()), None)
+            self.made.remove(resource.name)
+        return PoolRow(number, name, Outcome.LEFT_OUT, trouble)
+
+    def _keep(self, resource: Resource) -> None:
+        before = self.resources.get(resource.id)
+        if before is not None and before.initials:
+            self._initials.pop(before.initials.casefold(), None)
+        self.resources[resource.id] = resource
+        self._names.setdefault(resource.name.casefold(), resource.id)
+        if resource.initials:
+            self._initials[resource.initials.casefold()] = resource.id
+        for text in (resource.name, resource.initials):
+            self._of_kind.setdefault((resource.kind, text.casefold()), resource.id)
 
     def _next_rank(self) -> str:
         (self.last_rank,) = ranks_between(self.last_rank, None, 1)
         return self.last_rank
 
+    def with_initials(self, text: str) -> Resource | None:
+        """Who has these initials."""
+        return self.resources.get(self._initials.get(text.casefold(), ""))
+
     def named(self, text: str, kind: ResourceKind) -> str:
         """The id of a role or a team by its name or initials; made if there is none."""
-        for r in self.resources.values():
-            if r.kind is kind and text.casefold() in (r.name.casefold(), r.initials.casefold()):
-                return r.id
-        taken = {r.initials.casefold() for r in self.resources.values()}
-        made = Resource(new_id(), text, self._next_rank(), kind, initials=propose_initials(text, taken))
-        self.resources[made.id] = made
+        known = self.resources.get(self._of_kind.get((kind, text.casefold()), ""))
+        if known is not None and known.kind is kind:
+            return known.id
+        initials = propose_initials(text, self._initials, self._tried)
+        made = Resource(new_id(), text, self._next_rank(), kind, initials=initials)
+        if trouble := resource_trouble(made):
+            raise BadText(trouble)
+        self._keep(made)
+        self._fresh.append(made)
         self.made.append(text)
         return made.id
 
@@ -257,9 +289,9 @@ def _kind(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
 def _initials(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
     if any(c in ",;%×" or c.isspace() for c in text):
         raise BadText(f"“{text}” must be one word without , ; % or ×")
-    for other in pool.resources.values():
-        if other.id != resource.id and other.initials.casefold() == text.casefold():
-            raise BadText(f"“{text}” are those of {other.name} already")
+    other = pool.with_initials(text)
+    if other is not None and other.id != resource.id:
+        raise BadText(f"“{text}” are those of {other.name} already")
     return {"initials": text}
 
 

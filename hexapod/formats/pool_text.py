@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Container
 
 from hexapod.errors import BadText
 from hexapod.plan.plan import Plan
@@ -137,12 +137,20 @@ def _read_days(text: str, read_day: Callable[[str], int]) -> tuple[int, int]:
     return begin, read_day(last) // DAY if last else begin
 
 
-def propose_initials(name: str, taken: set[str]) -> str:
-    """Two or three letters of a name that nobody has yet, else with a number behind them."""
+def propose_initials(name: str, taken: Container[str], tried: dict[str, int] | None = None) -> str:
+    """Two or three letters of a name that nobody has yet, else with a number behind them.
+
+    ``tried``, by letters the number that is the next to be tried: for who gives initials to thousands.
+    """
     words = re.findall(r"\w+", name)
     if not words:
         return ""
     first = "".join(w[0] for w in words[:3]).upper() if len(words) > 1 else words[0][:2].upper()
     plain = (first, (words[0][:2] + words[-1][0]).upper())
-    candidates = itertools.chain(plain, (f"{first}{n}" for n in itertools.count(2)))
-    return next(c for c in candidates if c.casefold() not in taken)
+    tried = {} if tried is None else tried
+    for candidate in plain:
+        if candidate.casefold() not in taken:
+            return candidate
+    number = next(n for n in itertools.count(tried.get(first, 2)) if f"{first}{n}".casefold() not in taken)
+    tried[first] = number + 1
+    return f"{first}{number}"

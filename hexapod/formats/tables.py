@@ -8,20 +8,19 @@ from __future__ import annotations
 
 import csv
 import io
+import math
+import re
 import zipfile
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from pathlib import Path
+from typing import Any
 
 from hexapod.errors import BadFile
-from hexapod.system.files import read_within
-
-LARGEST_FILE = 64 * 1024 * 1024  # bytes, packed
-LARGEST_UNPACKED = 512 * 1024 * 1024
-MOST_ROWS = 200_000
-MOST_COLUMNS = 256
-LONGEST_CELL = 32_767  # characters; what a spreadsheet's cell can hold
+from hexapod.system import budgets
+from hexapod.system.budgets import OverBudget, hostile, within
+from hexapod.system.files import read_within, shown
 
 Cell = str | int | float | bool | datetime | None
 
@@ -37,10 +36,10 @@ class Sheet:
 
 def read_table(path: Path) -> list[Sheet]:
     """The sheets of a CSV or XLSX file. ``BadFile`` with a sentence for what is too large, damaged or no table."""
-    data = read_within(path, LARGEST_FILE)
+    data, name = read_within(path, budgets.TABLE), shown(path.name)
     if path.suffix.lower() in (".xlsx", ".xlsm"):
-        return _spreadsheet(path.name, data)
-    return [Sheet(path.stem, _checked(path.name, parse_csv(path.name, data)))]
+        return _spreadsheet(name, data)
+    return [Sheet(shown(path.stem), _checked(name, parse_csv(name, data)))]
 
 
 def decoded(name: str, data: bytes) -> str:
@@ -66,13 +65,15 @@ def parse_csv(name: str, data: bytes) -> list[list[Cell]]:
     delimiter = max(
         ",;\t|", key=lambda d: (sum(1 for line in lines if d in line), sum(line.count(d) for line in lines))
     )
-    csv.field_size_limit(LONGEST_CELL * 4)
+    csv.field_size_limit(budgets.CELL * 4)
     rows: list[list[Cell]] = []
+    cells = 0
     try:
         for row in csv.reader(io.StringIO(text, newline=""), delimiter=delimiter):
+            cells += len(row)
+            within(name, cells, "cells", budgets.CELLS)
             rows.append([_unescaped(cell) or None for cell in row])
-            if len(rows) > MOST_ROWS:
-                raise BadFile(f"{name} has more than {MOST_ROWS} rows.")
+            within(name, len(rows), "rows", budgets.ROWS)
     except csv.Error as error:
         raise BadFile(f"{name}, row {len(rows) + 1}: {error}.") from None
     return rows
@@ -84,39 +85,87 @@ def _unescaped(cell: str) -> str:
 
 
 def _spreadsheet(name: str, data: bytes) -> list[Sheet]:
-    from python_calamine import CalamineError, load_workbook
+    from python_calamine import load_workbook
 
     _refuse_bombs(name, data)
-    try:
+    with hostile(name, "spreadsheet"):
         workbook = load_workbook(io.BytesIO(data))
-        found = []
-        for sheet_name in workbook.sheet_names:
-            sheet = workbook.get_sheet_by_name(sheet_name)
-            if sheet.total_height > MOST_ROWS:
-                raise BadFile(f"{name}, sheet “{sheet_name}” has more than {MOST_ROWS} rows.")
-            rows = [[_cell(value) for value in row] for row in sheet.to_python(skip_empty_area=False)]
-            found.append(Sheet(sheet_name, _checked(name, rows)))
-    except (CalamineError, ValueError, OverflowError, KeyError) as error:
-        raise BadFile(f"{name} is damaged, or no spreadsheet: {str(error)[:120]}.") from None
+        within(name, len(workbook.sheet_names), "sheets", budgets.SHEETS)
+        found = [Sheet(n, _sheet_rows(name, data, workbook, i)) for i, n in enumerate(workbook.sheet_names)]
     if not any(sheet.rows for sheet in found):
         raise BadFile(f"{name} is empty.")
     return found
 
 
+def _sheet_rows(name: str, data: bytes, workbook: Any, index: int) -> list[list[Cell]]:
+    sheet = workbook.get_sheet_by_index(index)
+    _, last = sheet.start, sheet.end
+    if last is None:
+        return []
+    height, width = last[0] + 1, last[1] + 1
+    where = f"{name}, sheet “{sheet.name}”,"
+    within(where, height, "rows", budgets.ROWS)
+    within(where, width, "columns", 16_384)
+    within(where, height * width, "cells", budgets.CELLS)
+    return _checked(name, [[_cell(value) for value in row] for row in sheet.to_python(skip_empty_area=False)])
+
+
 def _refuse_bombs(name: str, data: bytes) -> None:
-    """Before anything is unpacked: how large it says it gets."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            total = sum(entry.file_size for entry in archive.infolist())
-            count = len(archive.infolist())
-    except (zipfile.BadZipFile, OSError, ValueError):
-        raise BadFile(f"{name} is damaged, or no spreadsheet.") from None
-    if total > LARGEST_UNPACKED or count > 10_000 or total > 200 * max(len(data), 100_000):
-        raise BadFile(f"{name} would unpack to {total // 1024 // 1024} MB; it is not opened.")
+    """Before anything is unpacked: how large it says it gets, and which cells its sheets say they have."""
+    with hostile(name, "spreadsheet"), zipfile.ZipFile(io.BytesIO(data)) as archive:
+        entries = archive.infolist()
+        within(name, len(entries), "parts", budgets.PACKED_PARTS)
+        total = sum(entry.file_size for entry in entries)
+        if total > budgets.UNPACKED or total > 200 * max(len(data), 100_000):
+            raise BadFile(f"{name} would unpack to {total // budgets.MEGABYTE} MB; it is not opened.")
+        names = {entry.filename.lower() for entry in entries}
+        if "xl/workbook.xml" not in names:
+            raise BadFile(f"{name} is no spreadsheet of the kind that its ending says.")
+        for entry in entries:
+            if entry.filename.lower().endswith((".xml", ".rels")) or "." not in entry.filename:
+                _refuse_far_cells(name, archive, entry)
+
+
+def _refuse_far_cells(name: str, archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> None:
+    """A sheet with one cell in the first row and one in the last column of the last row would be made a table of
+    millions before anybody could count them."""
+    columns = last = 0
+    kept = b""
+    with archive.open(entry) as part:
+        while piece := part.read(budgets.MEGABYTE):
+            if not kept and piece[:2] in (b"\xff\xfe", b"\xfe\xff"):
+                raise BadFile(f"{name} is no spreadsheet: {entry.filename[:60]} is not in UTF-8.")
+            text = kept + piece
+            for place in set(_CELL_PLACE.findall(text)):
+                match = _PLACE.fullmatch(place)
+                if match is None:
+                    raise BadFile(f"{name} is damaged: it has a cell at {place[:20]!r}.")
+                columns, last = max(columns, _column_number(match[1])), max(last, int(match[2]))
+            for row in set(_ROW_PLACE.findall(text)):
+                if not row.isdigit():
+                    raise BadFile(f"{name} is damaged: it has a row {row[:20]!r}.")
+                last = max(last, int(row[:9]))
+            kept = text[-512:]
+    within(name, last, "rows", budgets.ROWS)
+    within(name, columns * last, "cells", budgets.CELLS)
+
+
+_CELL_PLACE = re.compile(rb"""<(?:\w+:)?c\s(?:[^<>"']|"[^"<]*"|'[^'<]*')*?\br\s*=\s*["']([^"']{0,200})["']""")
+_ROW_PLACE = re.compile(rb"""<(?:\w+:)?row\s(?:[^<>"']|"[^"<]*"|'[^'<]*')*?\br\s*=\s*["']([^"']{0,200})["']""")
+_PLACE = re.compile(rb"\s*([A-Za-z]{1,3})(\d{1,9})\s*")
+
+
+def _column_number(letters: bytes) -> int:
+    number = 0
+    for letter in letters.upper():
+        number = number * 26 + letter - 64
+    return number
 
 
 def _cell(value: object) -> Cell:
     if value is None or value == "":
+        return None
+    if isinstance(value, float) and not math.isfinite(value):
         return None
     if isinstance(value, bool | int | float | datetime):
         return int(value) if isinstance(value, float) and value.is_integer() else value
@@ -129,15 +178,15 @@ def _cell(value: object) -> Cell:
 
 def _checked(name: str, rows: list[list[Cell]]) -> list[list[Cell]]:
     widest = max((len(row) for row in rows), default=0)
-    if widest > MOST_COLUMNS:
+    if widest > budgets.COLUMNS:
         used = max((i + 1 for row in rows for i, cell in enumerate(row) if cell is not None), default=0)
-        if used > MOST_COLUMNS:
-            raise BadFile(f"{name} has {used} columns; a table may have {MOST_COLUMNS}.")
+        within(name, used, "columns", budgets.COLUMNS)
         rows = [row[:used] for row in rows]
+    within(name, sum(map(len, rows)), "cells", budgets.CELLS)
     for number, row in enumerate(rows, 1):
         for cell in row:
-            if isinstance(cell, str) and len(cell) > LONGEST_CELL:
-                raise BadFile(f"{name}, row {number}: a cell has more than {LONGEST_CELL} characters.")
+            if isinstance(cell, str) and len(cell) > budgets.CELL:
+                raise OverBudget(f"{name}, row {number}: a cell", len(cell), "characters", budgets.CELL)
     return rows
 
 
@@ -147,7 +196,7 @@ _RUN = "=+-@\t\r"
 def write_csv(rows: Iterable[Sequence[Cell]]) -> bytes:
     """UTF-8 with a mark at its beginning, so that spreadsheets read it as such."""
     out = io.StringIO(newline="")
-    writer = csv.writer(out)
+    writer = csv.writer(out, quoting=csv.QUOTE_NONNUMERIC)  # else “a;=1+1;b” is three cells where ; parts them
     for row in rows:
         writer.writerow([_harmless(cell) for cell in row])
     return b"\xef\xbb\xbf" + out.getvalue().encode()
@@ -183,9 +232,10 @@ def write_xlsx(title: str, rows: Sequence[Sequence[Cell]], levels: Sequence[int]
             elif isinstance(cell, bool):
                 sheet.write_boolean(r, c, cell)
             elif isinstance(cell, int | float):
-                sheet.write_number(r, c, cell)
+                if math.isfinite(cell):
+                    sheet.write_number(r, c, cell)
             elif cell:
-                sheet.write_string(r, c, cell[:LONGEST_CELL], bold if r == 0 else None)
+                sheet.write_string(r, c, cell[: budgets.CELL], bold if r == 0 else None)
     sheet.freeze_panes(1, 0)
     sheet.autofit()
     workbook.close()

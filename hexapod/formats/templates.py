@@ -12,8 +12,9 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from hexapod.errors import BadFile, HexapodError
-from hexapod.formats.plan_json import LARGEST, read_plan, write_plan
+from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan.plan import Plan
+from hexapod.system import budgets
 from hexapod.system.files import make_folder, read_within, write_whole
 
 SHIPPED = Path(__file__).parents[1] / "templates"
@@ -41,12 +42,22 @@ def templates(own: Path) -> list[Template]:
 
 def _read(path: Path, is_shipped: bool) -> Template:
     try:
-        plan = read_plan(read_within(path, LARGEST))
+        plan = read_plan(read_within(path, budgets.DOCUMENT))
         if not plan.projects or not plan.tasks:
             raise BadFile(f"{path.name} holds no rows.")
         return Template(plan.projects_in_order()[0].name, path, is_shipped, plan)
     except HexapodError as error:
         return Template(path.stem, path, is_shipped, None, str(error))
+
+
+def _free_name(own: Path, title: str) -> Path:
+    """The file of the template of that name, else a name that no other template has: “a/b” and “ab” are two."""
+    stem = re.sub(r"[^\w\- ]+", "", title).strip()[:80] or "template"
+    number, file = 1, own / f"{stem}.json"
+    while file.exists() and _read(file, False).name.strip().casefold() != title.casefold():
+        number += 1
+        file = own / f"{stem} {number}.json"
+    return file
 
 
 def save_template(fragment: Plan, name: str, own: Path) -> Path:
@@ -62,6 +73,6 @@ def save_template(fragment: Plan, name: str, own: Path) -> Path:
         for record in getattr(fragment, kind).values()
     ]
     make_folder(own)
-    file = own / (re.sub(r"[^\w\- ]+", "", title).strip()[:80] + ".json")
+    file = _free_name(own, title)
     write_whole(file, write_plan(Plan.of([project, *bare, *others])))
     return file

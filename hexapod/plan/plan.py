@@ -273,8 +273,8 @@ class Draft:
 
     def get(self, kind: str, key: Any) -> Any:
         """The record, or None."""
-        source: Mapping[Any, Any] = self._maps.get(kind, getattr(self.before, kind))
-        return source.get(key)
+        source = self._maps.get(kind)
+        return (getattr(self.before, kind) if source is None else source).get(key)
 
     def task(self, task_id: str) -> Task:
         """``Gone`` if it is not there."""
@@ -407,8 +407,10 @@ class Draft:
             del siblings[at]
         if new is not None:
             siblings = self.children_of(new.project, new.parent)
-            at = bisect_left(siblings, (new.rank, new.id), key=self._sort_key)
-            siblings.insert(at, new.id)
+            if not siblings or self._sort_key(siblings[-1]) < (new.rank, new.id):  # as of rows that are read
+                siblings.append(new.id)
+            else:
+                siblings.insert(bisect_left(siblings, (new.rank, new.id), key=self._sort_key), new.id)
 
     def _index_series(self, old: Task | None, new: Task | None) -> None:
         before, after = old is not None and bool(old.repeats), new is not None and bool(new.repeats)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 from hexapod.errors import BadText, EditRefused
@@ -21,6 +21,7 @@ from hexapod.plan.records import (
     Direction,
     Field,
     FieldKind,
+    FieldValue,
     Interval,
     Link,
     Project,
@@ -37,6 +38,7 @@ LONGEST_NAME = 1000
 DEAREST = 1_000_000_000  # an hour, in the smallest unit of money
 LONGEST_TEXT = 100_000  # characters of notes, a comment or a formula
 MOST_EXCEPTIONS = 10_000  # of one calendar
+MOST_RULES = 500  # of its exceptions that recur by a rule
 BUILT_IN_CALENDARS = ("standard", "always")
 
 
@@ -64,6 +66,9 @@ def check(plan: Plan, changes: Changes) -> None:
             sentence = _members_left(plan, before, after)
         if sentence:
             raise InvalidRecord(kind, record.key, sentence)
+    if changes.resources:
+        for error in _same_initials(plan, (after for _, after in changes.resources if after is not None)):
+            raise error
 
 
 def check_whole(plan: Plan) -> None:
@@ -84,6 +89,7 @@ def _broken(plan: Plan) -> Iterator[InvalidRecord]:
             sentence = rule(plan, record)
             if sentence:
                 yield InvalidRecord(kind, record.key, sentence)
+    yield from itertools.islice(_same_initials(plan, plan.resources.values()), 1)  # the other one may keep them
 
 
 def _task(plan: Plan, task: Task) -> str | None:
@@ -125,11 +131,17 @@ def _texts_of(task: Task) -> str | None:
         return f"The notes of “{task.name}” are longer than {LONGEST_TEXT} characters."
     if any(not tag or len(tag) > LONGEST_NAME or "," in tag for tag in task.tags):
         return f"A tag of “{task.name}” must be some words without a comma."
-    if any(not name or len(str(value)) > LONGEST_TEXT for name, value in task.fields):
-        return f"A field of “{task.name}” needs a name, and a value of at most {LONGEST_TEXT} characters."
+    if not all(name and _is_small(value) for name, value in task.fields):
+        return f"A field of “{task.name}” needs a name, and a value of at most {LONGEST_TEXT} characters or 18 digits."
     if any(not place or len(place) > 4000 for place in task.attachments):
         return f"An attachment of “{task.name}” must be the place of a file or page, of at most 4000 characters."
     return _rule_trouble(task.repeats) if task.repeats else None
+
+
+def _is_small(value: FieldValue) -> bool:
+    if isinstance(value, str):
+        return len(value) <= LONGEST_TEXT
+    return math.isfinite(value) and abs(value) < 10**18
 
 
 def _rule_trouble(rule: str) -> str | None:
@@ -224,15 +236,22 @@ def _reservation(plan: Plan, reservation: Reservation) -> str | None:
 
 
 def _resource(plan: Plan, resource: Resource) -> str | None:
+    if resource.calendar is not None and not _is_calendar(plan, resource.calendar):
+        return f"“{resource.name}” uses a calendar “{resource.calendar}” that does not exist."
+    return resource_trouble(resource) or _belonging(plan, resource)
+
+
+def resource_trouble(resource: Resource) -> str | None:
+    """What is wrong with a resource by itself, whatever plan it is in."""
     if not resource.name.strip() or len(resource.name) > LONGEST_NAME:
         return f"A resource needs a name of at most {LONGEST_NAME} characters."
     if not (math.isfinite(resource.capacity) and 0 <= resource.capacity <= 1_000_000):
         return f"The capacity of “{resource.name}” must be a number from 0 to a million."
-    if resource.calendar is not None and not _is_calendar(plan, resource.calendar):
-        return f"“{resource.name}” uses a calendar “{resource.calendar}” that does not exist."
-    trouble = _exceptions_trouble(f"the leave of “{resource.name}”", resource.leave) or _belonging(plan, resource)
+    trouble = _exceptions_trouble(f"the leave of “{resource.name}”", resource.leave)
     if trouble:
         return trouble
+    if any(not s.name.strip() or len(s.name) > LONGEST_NAME or not 1 <= s.level <= 5 for s in resource.skills):
+        return f"Each skill of “{resource.name}” needs a name, and a level from 1 to 5."
     for days in ([d for d, _ in resource.capacity_from], [d for d, _ in resource.rate_from]):
         if any(a >= b for a, b in itertools.pairwise(days)) or not all(_is_time(d * DAY) for d in days):
             return f"The days from which something of “{resource.name}” is another must follow each other."
@@ -240,13 +259,23 @@ def _resource(plan: Plan, resource: Resource) -> str | None:
         return f"Each capacity of “{resource.name}” must be a number from 0 to a million."
     if not all(0 <= r <= DEAREST for r in (resource.rate, *(r for _, r in resource.rate_from))):
         return f"The rate of “{resource.name}” must be from 0 to ten million an hour."
-    if resource.initials:
-        if any(c in ",;%×" or c.isspace() for c in resource.initials):
-            return f"The initials “{resource.initials}” must be one word without , ; % or ×."
-        for other in plan.resources.values():
-            if other.id != resource.id and other.initials.casefold() == resource.initials.casefold():
-                return f"“{other.name}” already has the initials {other.initials}."
+    if any(c in ",;%×" or c.isspace() for c in resource.initials):
+        return f"The initials “{resource.initials}” must be one word without , ; % or ×."
     return None
+
+
+def _same_initials(plan: Plan, about: Iterable[Resource]) -> Iterator[InvalidRecord]:
+    """Which of some resources have initials that another one has."""
+    holders: dict[str, list[Resource]] = {}
+    for resource in plan.resources.values():
+        if resource.initials:
+            holders.setdefault(resource.initials.casefold(), []).append(resource)
+    for resource in about:
+        for other in holders.get(resource.initials.casefold(), ()):
+            if other.id != resource.id:
+                sentence = f"“{other.name}” already has the initials {other.initials}."
+                yield InvalidRecord("resources", resource.id, sentence)
+                break
 
 
 def _belonging(plan: Plan, resource: Resource) -> str | None:
@@ -259,8 +288,6 @@ def _belonging(plan: Plan, resource: Resource) -> str | None:
         found = plan.resources.get(resource.team)
         if found is None or found.kind is not ResourceKind.TEAM or found.id == resource.id:
             return f"“{resource.name}” is in a team “{resource.team}” that is none of the teams."
-    if any(not s.name.strip() or len(s.name) > LONGEST_NAME or not 1 <= s.level <= 5 for s in resource.skills):
-        return f"Each skill of “{resource.name}” needs a name, and a level from 1 to 5."
     return None
 
 
@@ -325,6 +352,8 @@ def _calendar(plan: Plan, calendar: Calendar) -> str | None:
 def _exceptions_trouble(whose: str, exceptions: tuple[CalendarException, ...]) -> str | None:
     if len(exceptions) > MOST_EXCEPTIONS:
         return f"There are more than {MOST_EXCEPTIONS} exceptions in {whose}."
+    if sum(1 for exception in exceptions if exception.rule) > MOST_RULES:
+        return f"There are more than {MOST_RULES} rules in {whose}."
     for exception in exceptions:
         if exception.last_day < exception.first_day:
             return f"An exception in {whose} ends before it begins."

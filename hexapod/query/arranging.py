@@ -84,7 +84,7 @@ def _values(name: str, rows: Rows) -> Callable[[str], Value]:
     found: Expression | None = names_of(rows.plan).get(name.lower())
     if found is None:
         return lambda task: None
-    run = found.run
+    run = found.value
     return lambda task: run(Reading(rows.plan, rows.schedule, rows.plan.tasks[task], rows.troubles))
 
 

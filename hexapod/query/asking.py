@@ -40,7 +40,7 @@ def matches(
     for i, task_id in enumerate(tasks):
         if i % STEP == STEP - 1:
             yield None
-        if query.run(Reading(plan, schedule, plan.tasks[task_id], troubles)):
+        if query.value(Reading(plan, schedule, plan.tasks[task_id], troubles)):
             yield task_id
 
 

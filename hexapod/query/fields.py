@@ -2,21 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
-from dataclasses import dataclass
+import contextlib
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import dataclass, field
 from datetime import date
+from functools import lru_cache
+from graphlib import CycleError, TopologicalSorter
 from typing import Any
+
+from immutables import Map
 
 from hexapod.control.progress import is_late
 from hexapod.errors import BadText
+from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Field, FieldKind, ResourceKind, Task
-from hexapod.query.language import Dates, Expression, Function, parse
+from hexapod.plan.records import Calendar, Field, FieldKind, ResourceKind, Task
+from hexapod.query.language import Dates, Expression, Function, OutOfRange, parse
+from hexapod.query.tokens import NAME, tokens
 from hexapod.query.values import Kind, Value
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.effort import effort_of
 from hexapod.worktime.clock import date_of, moment_of, today
+from hexapod.worktime.spans import WorkSpan, in_range
 
 _KINDS = {
     FieldKind.TEXT: Kind.TEXT,
@@ -48,6 +56,7 @@ class Reading:
     schedule: Schedule
     task: Task
     troubles: Troubles = NO_TROUBLES
+    computed: dict[str, Value] = field(default_factory=dict)  # fields that were computed already, by name
 
     @property
     def values(self) -> dict[str, Value]:
@@ -159,30 +168,28 @@ FUNCTIONS: dict[str, Function] = {
 }
 
 
-def _calendar(reading: Reading) -> tuple[Any, int] | None:
-    """The pool and the project's calendar in it; None as long as the dates are those that a file remembered."""
-    network = reading.schedule.network
-    if network is None:
-        return None
-    return network.timing.pool, network.timing.index[(reading.plan.projects[reading.task.project].calendar,)]
+def _span(reading: Reading) -> WorkSpan:
+    """The working time of the task's project."""
+    return _span_of(reading.plan.calendars, reading.plan.projects[reading.task.project].calendar)
+
+
+@lru_cache(maxsize=64)
+def _span_of(calendars: Map[str, Calendar], calendar: str) -> WorkSpan:
+    return WorkSpan(calendars, calendar)
 
 
 def _between(reading: Reading, begin: int, end: int) -> Value:
-    found = _calendar(reading)
-    if found is None:
-        return None
-    from hexapod.worktime.arithmetic import worked
-
-    return int(worked(*found, end) - worked(*found, begin))
+    if not (in_range(begin) and in_range(end)):
+        raise OutOfRange
+    span = _span(reading)
+    return span.minutes(begin, end) if begin <= end else -span.minutes(end, begin)
 
 
 def _later(reading: Reading, moment: int, length: int) -> Value:
-    found = _calendar(reading)
+    found = _span(reading).shifted(moment, length) if in_range(moment) else None
     if found is None:
-        return None
-    from hexapod.worktime.arithmetic import shifted
-
-    return int(shifted(*found, moment, length))
+        raise OutOfRange
+    return found
 
 
 DATES = Dates(_between, _later)
@@ -197,14 +204,44 @@ def names_of(plan: Plan) -> dict[str, Expression]:
             waiting.append(own)
         elif own.name.lower() not in found:
             found[own.name.lower()] = _own(own)
-    for _ in range(len(waiting)):  # a computed field may use others, as long as none leads back to itself
-        for own in list(waiting):
-            try:
-                found[own.name.lower()] = parse(own.formula, found, FUNCTIONS, DATES)
-                waiting.remove(own)
-            except BadText:
-                continue
+    for own in _uses_first(waiting, found):
+        with contextlib.suppress(BadText):
+            made = parse(own.formula, found, FUNCTIONS, DATES)
+            found[own.name.lower()] = _once(own.name.lower(), made)
     return found
+
+
+def _uses_first(computed: list[Field], known: Mapping[str, Expression]) -> list[Field]:
+    """Computed fields, each behind those that it uses; those that lead back to themselves are left out."""
+    by_name = {own.name.lower(): own for own in computed}
+    names = {*by_name, *known}
+    uses: dict[str, list[str]] = {}
+    for name, own in by_name.items():
+        try:
+            found = {token.text for token in tokens(own.formula, names) if token.kind == NAME}
+        except BadText:
+            continue
+        uses[name] = sorted(found & by_name.keys())
+    with contextlib.suppress(CycleError):
+        return [by_name[name] for name in TopologicalSorter(uses).static_order() if name in uses]
+    free: list[Field] = []  # some go in a circle: take those that do not, in rounds
+    waiting = dict(uses)
+    while ready := [name for name, used in waiting.items() if not any(u in waiting for u in used)]:
+        for name in ready:
+            del waiting[name]
+            free.append(by_name[name])
+    return free
+
+
+def _once(name: str, found: Expression) -> Expression:
+    """The same, computed once for a task however often it is used."""
+
+    def run(reading: Reading) -> Value:
+        if name not in reading.computed:
+            reading.computed[name] = found.run(reading)
+        return reading.computed[name]
+
+    return Expression(found.kind, run, found.names, found.depth + 1)
 
 
 def compile_formula(plan: Plan, formula: str, of: Field | None = None) -> Expression:
@@ -224,9 +261,9 @@ def _own(own: Field) -> Expression:
     if own.kind is FieldKind.PERSON:
 
         def person(reading: Reading) -> Value:
-            value = reading.values.get(name)
+            value = value_in(own, reading.values.get(name))
             resource = reading.plan.resources.get(str(value))
             return None if value is None else resource.name if resource else str(value)
 
         return Expression(kind, person, frozenset({name.lower()}))
-    return Expression(kind, lambda reading: reading.values.get(name), frozenset({name.lower()}))
+    return Expression(kind, lambda reading: value_in(own, reading.values.get(name)), frozenset({name.lower()}))

@@ -16,6 +16,7 @@ difference of two dates, and a date some lengths later, are counted on a calenda
 
 from __future__ import annotations
 
+import math
 import operator
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -29,15 +30,33 @@ from hexapod.worktime.lengths import parse_length
 
 Run = Callable[[Any], Value]  # from whatever the names are read of: a task, say
 DEEPEST = 40  # brackets within brackets
+LONGEST_CHAIN = 200  # values computed one from the other, through computed fields too
+LARGEST = 10**15  # of a number: what a float still holds exactly
+
+
+class OutOfRange(BadText):
+    """A date would lie outside the years that a plan can hold."""
+
+    def __init__(self) -> None:
+        super().__init__("out of range")
 
 
 @dataclass(frozen=True)
 class Expression:
-    """``run`` gives the value for one task; ``names`` are those that it reads."""
+    """``run`` gives the value for one task; ``names`` are those that it reads, ``depth`` how many values are computed
+    one from the other."""
 
     kind: Kind
     run: Run
     names: frozenset[str]
+    depth: int = 1
+
+    def value(self, task: Any) -> Value:
+        """The value for one task; empty where a date would be out of range."""
+        try:
+            return self.run(task)
+        except OutOfRange:
+            return None
 
 
 @dataclass(frozen=True)
@@ -91,7 +110,7 @@ class _Parser:
         found = self._expression()
         if self._token.kind != END:
             raise BadText(f"“{self._token.text}” is not expected there.")
-        return Expression(found.kind, found.run, frozenset(self._read))
+        return Expression(found.kind, found.run, frozenset(self._read), found.depth)
 
     # Reading
 
@@ -129,7 +148,7 @@ class _Parser:
         no = self._expression()
         if yes.kind is not no.kind:
             raise BadText(f"“then” gives a {yes.kind} and “else” a {no.kind}; both must be alike.")
-        return _made(yes.kind, lambda task: yes.run(task) if test.run(task) else no.run(task))
+        return _made(yes.kind, lambda task: yes.run(task) if test.run(task) else no.run(task), test, yes, no)
 
     def _any(self) -> Expression:
         found = self._all()
@@ -146,19 +165,24 @@ class _Parser:
     def _test(self) -> Expression:
         if self._take(WORD, "not"):
             inner = _of(self._test(), Kind.YES_NO, "“not”")
-            return _made(Kind.YES_NO, lambda task: not inner.run(task))
+            return _made(Kind.YES_NO, lambda task: not inner.run(task), inner)
         left = self._sum()
         if sign := self._take(SIGN, "=", "≠", "<", "<=", ">", ">="):
             return _compared(left, self._operand(left.kind), sign)
         if self._take(WORD, "is"):
             wanted = self._take(WORD, "not") is None
             if self._take(WORD, "empty"):
-                return _made(Kind.YES_NO, lambda task: (left.run(task) in (None, "")) is wanted)
+                return _made(Kind.YES_NO, lambda task: (left.run(task) in (None, "")) is wanted, left)
             return _compared(left, self._operand(left.kind), "=" if wanted else "≠")
         if self._take(WORD, "contains"):
             part = _of(self._operand(Kind.TEXT), Kind.TEXT, "“contains”")
             whole = _of(left, Kind.TEXT, "“contains”")
-            return _made(Kind.YES_NO, lambda task: str(part.run(task)).lower() in str(whole.run(task) or "").lower())
+            return _made(
+                Kind.YES_NO,
+                lambda task: str(part.run(task)).lower() in str(whole.run(task) or "").lower(),
+                part,
+                whole,
+            )
         return left
 
     def _operand(self, kind: Kind) -> Expression:
@@ -197,7 +221,7 @@ class _Parser:
         self._depth -= 1
         if inner.kind not in (Kind.NUMBER, Kind.LENGTH, Kind.MONEY):
             raise BadText(f"A {inner.kind} has no negative.")
-        return _made(inner.kind, _strict(operator.neg, inner))
+        return _made(inner.kind, _strict(operator.neg, inner), inner)
 
     def _value(self) -> Expression:
         token = self._token
@@ -205,7 +229,7 @@ class _Parser:
             return self._call(token.text)
         self._at += 1
         if token.kind == NUMBER:
-            return _constant(Kind.NUMBER, float(token.text) if "." in token.text else int(token.text))
+            return _constant(Kind.NUMBER, _number(token.text))
         if token.kind == LENGTH:
             return _constant(Kind.LENGTH, parse_length(token.text))
         if token.kind == DATE:
@@ -249,11 +273,29 @@ class _Parser:
             elif function.gives is None:
                 _of(argument, given[0].kind, f"{name}(…)")
         kind = function.gives or given[0].kind
-        return _made(kind, _strict(function.run, *given))
+        return _made(kind, _strict(function.run, *given), *given)
 
 
-def _made(kind: Kind, run: Run) -> Expression:
-    return Expression(kind, run, frozenset())
+def _made(kind: Kind, run: Run, *given: Expression) -> Expression:
+    """What is computed from other values; ``BadText`` once too many are computed one from the other."""
+    depth = 1 + max((each.depth for each in given), default=0)
+    if depth > LONGEST_CHAIN:
+        raise BadText(f"More than {LONGEST_CHAIN} values would be computed one from the other.")
+    return Expression(kind, run, frozenset(), depth)
+
+
+def _number(text: str) -> int | float:
+    found = float(text) if len(text) < 40 else math.inf
+    if found > LARGEST:
+        raise BadText(f"“{text[:20]}…” has more than fifteen digits.")
+    return found if "." in text else int(text)
+
+
+def _bounded(value: Value) -> Value:
+    """A number that is too large to be told exactly counts as one that cannot be computed."""
+    if isinstance(value, int | float) and not abs(value) <= LARGEST:
+        return None
+    return value
 
 
 def _constant(kind: Kind, value: Value) -> Expression:
@@ -268,7 +310,7 @@ def _strict(run: Callable[..., Value], *given: Expression) -> Run:
         if any(value is None for value in values):
             return None
         try:
-            return run(*values)
+            return _bounded(run(*values))
         except (ZeroDivisionError, OverflowError, ValueError):
             return None
 
@@ -282,7 +324,7 @@ def _of(found: Expression, kind: Kind, where: str) -> Expression:
 
 
 def _both(left: Expression, right: Expression, how: Callable[[Any], bool]) -> Expression:
-    return _made(Kind.YES_NO, lambda task: how(bool(each.run(task)) for each in (left, right)))
+    return _made(Kind.YES_NO, lambda task: how(bool(each.run(task)) for each in (left, right)), left, right)
 
 
 _COMPARE = {
@@ -303,7 +345,7 @@ def _compared(left: Expression, right: Expression, sign: str) -> Expression:
             one, other = one.lower(), other.lower()
         return bool(compare(one, other))
 
-    return _made(Kind.YES_NO, run)
+    return _made(Kind.YES_NO, run, left, right)
 
 
 def _dated(how: Callable[[Any, int, int], Value], left: Expression, right: Expression, sign: int) -> Run:
@@ -322,25 +364,25 @@ def _summed(left: Expression, right: Expression, sign: str, dates: Dates) -> Exp
     if sign == "&" or (sign == "+" and kinds == (Kind.TEXT, Kind.TEXT)):
         if kinds != (Kind.TEXT, Kind.TEXT):
             raise BadText("& joins texts; write text(…) round what is none.")
-        return _made(Kind.TEXT, lambda task: f"{left.run(task) or ''}{right.run(task) or ''}"[:10_000])
+        return _made(Kind.TEXT, lambda task: f"{left.run(task) or ''}{right.run(task) or ''}"[:10_000], left, right)
     run = operator.add if sign == "+" else operator.sub
     if left.kind is right.kind and left.kind in _ALIKE:
-        return _made(left.kind, _strict(run, left, right))
+        return _made(left.kind, _strict(run, left, right), left, right)
     if kinds == (Kind.DATE, Kind.LENGTH):
-        return _made(Kind.DATE, _dated(dates.later, left, right, 1 if sign == "+" else -1))
+        return _made(Kind.DATE, _dated(dates.later, left, right, 1 if sign == "+" else -1), left, right)
     if kinds == (Kind.DATE, Kind.DATE) and sign == "-":
-        return _made(Kind.LENGTH, _dated(dates.between, right, left, 1))
+        return _made(Kind.LENGTH, _dated(dates.between, right, left, 1), left, right)
     verb = "added to" if sign == "+" else "taken from"
     raise BadText(f"A {right.kind} cannot be {verb} a {left.kind}.")
 
 
 def _multiplied(left: Expression, right: Expression, sign: str) -> Expression:
     if sign == "/" and left.kind is right.kind and left.kind in _ALIKE:
-        return _made(Kind.NUMBER, _strict(operator.truediv, left, right))
+        return _made(Kind.NUMBER, _strict(operator.truediv, left, right), left, right)
     if right.kind is Kind.NUMBER and left.kind in _ALIKE:
-        return _made(left.kind, _strict(operator.mul if sign == "*" else operator.truediv, left, right))
+        return _made(left.kind, _strict(operator.mul if sign == "*" else operator.truediv, left, right), left, right)
     if sign == "*" and left.kind is Kind.NUMBER and right.kind in _ALIKE:
-        return _made(right.kind, _strict(operator.mul, left, right))
+        return _made(right.kind, _strict(operator.mul, left, right), left, right)
     verb = "multiplied with" if sign == "*" else "divided by"
     raise BadText(f"A {left.kind} cannot be {verb} a {right.kind}.")
 

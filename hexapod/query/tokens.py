@@ -37,21 +37,25 @@ def tokens(text: str, names: Collection[str]) -> list[Token]:
     """The words of an expression, an ``END`` behind them. ``BadText`` names the first that is none."""
     if len(text) > LONGEST:
         raise BadText(f"An expression may have {LONGEST} characters.")
-    known = sorted((name.lower() for name in names), key=len, reverse=True)
+    known: dict[str, list[str]] = {}  # by their first letter, the longest first
+    for name in sorted((name.lower() for name in names if name), key=len, reverse=True):
+        known.setdefault(name[0], []).append(name)
+    lower = text.lower()
+    if len(lower) != len(text):  # letters that are two in small; then names are found as they are written
+        lower = text
     found: list[Token] = []
     at = 0
     while at < len(text):
         if match := _SPACE.match(text, at):
             at = match.end()
             continue
-        token, at = _next(text, at, known)
+        token, at = _next(text, lower, at, known)
         found.append(token)
     return [*found, Token(END, "", len(text))]
 
 
-def _next(text: str, at: int, known: list[str]) -> tuple[Token, int]:
-    lower = text.lower()
-    for name in known:
+def _next(text: str, lower: str, at: int, known: dict[str, list[str]]) -> tuple[Token, int]:
+    for name in known.get(lower[at], ()):
         end = at + len(name)
         if lower.startswith(name, at) and not (end < len(text) and (text[end].isalnum() or text[end] == "_")):
             return Token(NAME, name, at), end

@@ -61,7 +61,7 @@ class StandIn:
             if data is None:
                 data = resources.files("hexapod.services").joinpath("directory.json").read_bytes()
             people = msgspec.json.decode(data, type=list[Person])
-        except (OSError, msgspec.MsgspecError, RecursionError) as error:
+        except (OSError, msgspec.MsgspecError, ValueError, RecursionError) as error:
             raise DirectoryFailed(f"The directory cannot be read: {str(error)[:120]}.") from None
         words = text.casefold().split()
         found = [p for p in people if all(word in _all_of(p) for word in words)]

@@ -86,7 +86,7 @@ class Tables(Folder):
         wide = ",".join(["x"] * 16_000).encode()
         for name, data, says in (
             ("bomb.xlsx", bomb.getvalue(), "unpack"), ("torn.xlsx", write_xlsx("x", [["a"]])[:300], "damaged"),
-            ("no.xlsx", b"PK\x03\x04nonsense", "damaged"), ("wide.csv", wide, "16000 columns"),
+            ("no.xlsx", b"PK\x03\x04nonsense", "damaged"), ("wide.csv", wide, "16,000 columns"),
             ("zeros.csv", b"\0\xff\0\x81" * 50, "encoding"), ("no.ics", b"BEGIN:VCALENDAR\nnonsense", "calendar"),
             ("empty.ics", b"BEGIN:VCALENDAR\nEND:VCALENDAR\n", "no to-dos"),
             ("long.csv", b"a," + b"x" * 40_000, "characters"),

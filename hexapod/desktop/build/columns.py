@@ -16,6 +16,7 @@ from hexapod.formats.field_text import format_value, parse_value
 from hexapod.formats.link_text import format_links, parse_links
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, Field, FieldKind, LimitKind, TaskKind
 from hexapod.worktime.calendars import BUILT_IN, find_calendar, units_of
@@ -362,7 +363,7 @@ def field_column(field: Field) -> Column:
     right = field.kind in (FieldKind.NUMBER, FieldKind.MONEY)
 
     def value(desk: Desk, task_id: str) -> str:
-        return format_value(desk.plan, field, dict(desk.plan.tasks[task_id].fields).get(field.name))
+        return format_value(desk.plan, field, value_in(field, dict(desk.plan.tasks[task_id].fields).get(field.name)))
 
     def edit(desk: Desk, tasks: list[str], text: str) -> Edit:
         found = parse_value(desk.plan, field, text, dates.reader())

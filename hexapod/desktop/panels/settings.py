@@ -13,6 +13,7 @@ from hexapod.desktop.parts import heading, label, narrow
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.field_values import value_in
 from hexapod.plan.records import Held, LimitKind, Task, TaskKind
 from hexapod.schedule.words import limit_words
 from hexapod.staffing.effort import effort_of
@@ -185,7 +186,7 @@ class TaskSettings(QWidget):
         if shown:
             self._box.addWidget(heading("Own fields"))
         for field in shown:
-            text = format_value(plan, field, dict(self._task.fields).get(field.name))
+            text = format_value(plan, field, value_in(field, dict(self._task.fields).get(field.name)))
 
             def take(typed: str, field: Any = field) -> Edit:
                 value = parse_value(self._desk.plan, field, typed, dates.reader())

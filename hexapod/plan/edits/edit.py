@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+import contextlib
 import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from msgspec.structs import replace
+
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.records import KINDS
+from hexapod.plan.uncollected import uncollected
+
+MANY = 5000  # records of one edit
 
 
 @dataclass(frozen=True)
@@ -53,13 +60,18 @@ def in_steps(words: str, steps: list[Callable[[Plan], Edit]]) -> Edit:
 def to_plan(words: str, before: Plan, after: Plan) -> Edit:
     """What leads from one plan to another."""
     changes = diff(before, after)
+    # In the order of the outline each row goes behind its last sibling, and its place need not be looked for.
+    in_order = sorted(changes.tasks, key=lambda pair: "" if pair[1] is None else pair[1].rank)
+    changes = replace(changes, tasks=tuple(in_order))
+    many = sum(len(getattr(changes, kind)) for kind in KINDS) > MANY
 
     def change(draft: Draft) -> None:
-        for kind, old, new in changes.pairs():
-            if new is not None:
-                draft.put(new)
-            else:
-                draft.remove(kind, old.key)
+        with uncollected() if many else contextlib.nullcontext():
+            for kind, old, new in changes.pairs():
+                if new is not None:
+                    draft.put(new)
+                else:
+                    draft.remove(kind, old.key)
 
     return Edit(words, change)
 
