@@ -261,6 +261,7 @@ def _level(options: argparse.Namespace) -> None:
                 "overloads_before": len(proposal.overloads_before),
                 "overloads_after": len(proposal.overloads_after),
                 "lower_bound": _iso(proposal.lower_bound),
+                "nothing_because": proposal.nothing_because,
                 "lower_bound_because": "" if bound is None else argument(plan, bound, _spaced),
                 "moves": [
                     {
@@ -287,6 +288,8 @@ def _level(options: argparse.Namespace) -> None:
         print(f"Finish    {_spaced(proposal.finish_before)} → {_spaced(proposal.finish_after)}")
     if bound is not None and not options.within_float:
         print(argument(plan, bound, _spaced))
+    if proposal.nothing_because:
+        print(proposal.nothing_because)
     for part in proposal.parts:
         print(f"Interrupted: {name[part.task]}, after {format_length(part.minutes)}")
     if proposal.moves:

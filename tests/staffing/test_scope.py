@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from hexapod.plan import edits
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Assignment, Limit, LimitKind, Link, Resource
+from hexapod.plan.records import Assignment, Direction, Limit, LimitKind, Link, Resource
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
@@ -176,6 +176,30 @@ class NearestFreeDate(unittest.TestCase):
                 self.assertGreaterEqual(offer.begin, now.dates("before").finish)
                 sooner += offer.begin < then.dates("free").start
         self.assertGreater(sooner, 3)
+
+
+class NeverWorse(unittest.TestCase):
+    def test_what_is_not_better_is_not_offered_and_the_reason_is_said(self) -> None:
+        """Also in projects that are scheduled back from their finish, where a delay ends too late."""
+        rng, nothing = random.Random(44), 0
+        for _ in range(24):
+            plan = random_plan(rng, 14, resources=2, lags=0, projects=2)
+            draft = plan.draft()
+            for p in plan.projects.values():
+                if rng.random() < 0.7:
+                    finish = MONDAY + rng.randrange(5_000, 60_000)
+                    draft.put(replace(p, direction=Direction.BACKWARD, finish=finish))
+            now = schedule(draft.finish()[0])
+            for within in (True, False):
+                found = level(now, within_float=within, steps=20)
+                before, after = found.overloads_before, found.overloads_after
+                self.assertLessEqual(after.total_excess, before.total_excess)
+                self.assertLessEqual(len(after) * bool(after.total_excess), len(before))
+                self.assertEqual(bool(found.nothing_because), not found.moves and not found.holds)
+                if found.nothing_because:
+                    nothing += 1
+                    self.assertIs(found.schedule, now)
+        self.assertGreater(nothing, 5)
 
 
 if __name__ == "__main__":

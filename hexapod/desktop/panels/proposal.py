@@ -53,7 +53,8 @@ class ProposalPage(Page):
         self._fill_buttons()
         self._fill_looking()
         if not proposal.moves:
-            says = "No task has to move." if not proposal.overloads_before else "No move within float helps."
+            usual = "No task has to move." if not proposal.overloads_before else "No move within float helps."
+            says = proposal.nothing_because or usual
             self.box.addWidget(label(says, wrap=True))
         shown = self._moves()
         for move in shown[:MOST_MOVES]:

@@ -19,6 +19,7 @@ from hexapod.plan import edits
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import Direction
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
@@ -68,6 +69,7 @@ class Proposal:
     scope: Scope
     steps: int = 0
     parts: tuple[Part, ...] = ()  # tasks that are interrupted; ``holds`` and ``schedule`` are of the plan with them
+    nothing_because: str = ""  # a sentence, where nothing better than the plan as it is was found
 
     @property
     def lower_bound(self) -> int | None:
@@ -129,11 +131,16 @@ def level(
         placed = place_all(ground, priority)
         after = schedule_network(_with_holds(ground.network, placed.hold))
         left = overloads(after, demand)
-        excess = left.total_excess
-        finishes = float(sum(f for f in after.project_finish.values() if f is not None))
-        return _Outcome((excess, finishes, float(placed.hold.sum())), placed, left, after.last_finish or 0, after)
+        return _Outcome(_score(after, left, int(placed.hold.sum())), placed, left, after.last_finish or 0, after)
+
+    as_it_is = _score(now, before, int(network.tasks.hold.sum()))
 
     def proposal(best: _Outcome, bound: Bound | None, made: int) -> Proposal:
+        is_worse = best.score[0] > 0 and len(best.left) > len(before)
+        if best.score >= as_it_is or is_worse:
+            if before and bound is not None and bound.at > (now.last_finish or 0):
+                bound = of_path(min(free.last_finish or 0, now.last_finish or 0))
+            return _nothing(now, before, bound, within_float, scope, made, movable)
         if best.left and bound is not None and bound.at > best.last_finish:
             bound = of_path(min(free.last_finish or 0, best.last_finish))  # what is left over breaks the other argument
         return _proposal(now, demand, before, best, bound, within_float, scope, made)
@@ -154,6 +161,41 @@ def level(
             if better is not None:
                 better(proposal(best, improver.bound, improver.made))
     return proposal(best, improver.bound, improver.made)
+
+
+def _score(dates: Schedule, left: Overloads, held: int) -> tuple[float, float, float]:
+    """Excess, then the projects' finishes, then how long all wait: the less, the better."""
+    return left.total_excess, float(sum(f for f in dates.project_finish.values() if f is not None)), float(held)
+
+
+def _nothing(
+    now: Schedule,
+    before: Overloads,
+    bound: Bound | None,
+    within_float: bool,
+    scope: Scope,
+    made: int,
+    movable: Ints,
+) -> Proposal:
+    """The plan as it is, and why nothing better was found."""
+    assert now.network is not None
+    plan = now.network.plan
+    backward = [p.name for p in plan.projects_in_order() if p.direction is Direction.BACKWARD and not p.archived]
+    if not before:
+        because = "Nobody is asked for too much, and nothing could end sooner."
+    elif not movable.any():
+        because = "No task may be moved: each is done, under way, pinned, or fixed by a date."
+    elif backward:
+        because = (
+            f"Nothing better was found. “{backward[0]}” is scheduled back from its finish: "
+            "what waits for somebody there would end later than it must."
+        )
+    elif within_float:
+        because = "Nothing better was found within float; let the finish move."
+    else:
+        because = "Nothing better was found: what may be moved takes no overload away."
+    return Proposal(plan, within_float, (), {}, now, now.last_finish, now.last_finish, now.project_finish, before, before,
+                    bound, scope, made, nothing_because=because)  # fmt: skip
 
 
 def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Proposal:
