@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from hexapod import __version__
 from hexapod.desktop.recent import remember, restore_window
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
+from hexapod.desktop.theme.tips import PlainTips
 from hexapod.desktop.trouble import write_report
 from hexapod.desktop.window import Window
 from hexapod.errors import BadFile, HexapodError
@@ -37,6 +38,7 @@ def make_application(theme: str | None = None) -> QApplication:
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("org.hexapod.Hexapod")
     app.setStyle("Fusion")
+    app.installEventFilter(PlainTips(app))
     load_fonts()
     chosen = theme or QSettings().value("theme") or _desktop_theme()
     apply_theme(app, theme_named(str(chosen)))
@@ -137,7 +139,11 @@ class Opener:
         return None
 
     def on_bug(self, kind, value, trace) -> None:  # type: ignore[no-untyped-def]
-        """A bug of ours: keep a report, say that nothing is lost, go on."""
+        """A bug of ours: keep a report, say that nothing is lost, go on. A refusal that nobody has shown is shown."""
+        if isinstance(value, HexapodError):
+            for window in self.windows:
+                window.desk.told.emit(str(value), "trouble", False)
+            return
         sys.stderr.write("".join(traceback.format_exception(kind, value, trace)))
         where = write_report(kind, trace)
         sentence = "Something went wrong in Hexapod itself. Every edit is kept"

@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QRect, QStringListModel, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QCompleter, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QCompleter, QLineEdit, QWidget
 
+from hexapod.desktop.parts import label
 from hexapod.desktop.theme.style import palette
 from hexapod.errors import HexapodError
 
@@ -29,7 +30,8 @@ class CellEditor(QLineEdit):
         self.setStyleSheet(
             f"border: 2px solid {palette().petrol}; border-radius: 0; padding: 0 3px; background: {palette().panel};"
         )
-        self._reason = QLabel(parent)
+        self._reason = label("")
+        self._reason.setParent(parent)
         self._reason.setObjectName("cellReason")
         self._reason.setWordWrap(True)
         self._reason.hide()

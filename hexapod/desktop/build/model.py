@@ -7,6 +7,7 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from hexapod.desktop import dates
 from hexapod.desktop.build.columns import NAME, Column, shown_columns
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.schedule.words import limit_words
 from hexapod.session import Applied
 
@@ -68,9 +69,9 @@ class RowsModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.ToolTipRole and task:
             said = self._limits_said(task) if column.id in ("start", "finish") else ""
             if said:
-                return said
+                return plain_tip(said)
             text = column.show(self.desk, self.desk.rows[index.row()])
-            return text if len(text) > 14 else column.hint or None
+            return plain_tip(text) if len(text) > 14 else column.hint or None
         if role == Qt.ItemDataRole.AccessibleTextRole and task:
             return f"{column.title}: {column.show(self.desk, self.desk.rows[index.row()])}"
         if role == Qt.ItemDataRole.TextAlignmentRole:
@@ -94,7 +95,7 @@ class RowsModel(QAbstractTableModel):
                 side = Qt.AlignmentFlag.AlignRight if self.columns[section].right else Qt.AlignmentFlag.AlignLeft
                 return side | Qt.AlignmentFlag.AlignVCenter
             if role == Qt.ItemDataRole.ToolTipRole:
-                return self.columns[section].hint or None
+                return plain_tip(self.columns[section].hint) or None
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:

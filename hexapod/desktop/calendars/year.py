@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.worktime.clock import day_number
 from hexapod.worktime.days import Day, DayKind
 
@@ -144,7 +145,7 @@ class YearView(QWidget):
         found = self.days.get(day_number(day))
         if found is not None:
             text = f"{dates.long_day(day_number(day) * 1440)}: {found.words()}"
-            QToolTip.showText(event.globalPosition().toPoint(), text, self)
+            QToolTip.showText(event.globalPosition().toPoint(), plain_tip(text), self)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in _ARROWS:

@@ -66,12 +66,13 @@ class MilestoneStrip(QWidget):
         self._desk = desk
         remembered = desk.session.workspace.remembered
         self._chosen: dict[str, list[str]] = remembered("strip", dict[str, list[str]], {})
-        self.setVisible(remembered("strip_shown", bool, False))
         self._copy = icon_button("copy", "Copy this line as a picture")
         self._copy.setParent(self)
         self._copy.clicked.connect(self.copy)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.selection_changed):
             signal.connect(self.update)
+        if not remembered("strip_shown", bool, False):  # else it shows with the window that it is put into
+            self.hide()
 
     # What is on it
 

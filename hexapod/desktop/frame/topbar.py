@@ -6,11 +6,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
 from PyQt6.QtGui import QFont, QIcon, QPainter, QPen, QPixmap
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QToolButton
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
+from hexapod.desktop.parts import label
 from hexapod.desktop.recent import recent_files
 from hexapod.desktop.theme.style import color, font, icon, points
 
@@ -43,7 +44,7 @@ class TopBar(QFrame):
         self._projects = QMenu(self._project)
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
-        self._place = QLabel()
+        self._place = label("")
         self._place.setProperty("role", "muted")
         self.find_box = FindBox(window)
         self.vitals = Vitals(window.desk)

@@ -6,10 +6,11 @@ from itertools import repeat
 
 import numpy as np
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.parts import label
 from hexapod.desktop.theme.style import palette, points
 from hexapod.schedule.conflicts import Conflict
 from hexapod.schedule.schedule import Schedule
@@ -26,9 +27,9 @@ class Vital(QToolButton):
     def __init__(self, name: str, caption: str) -> None:
         super().__init__()
         self.setObjectName(f"vital.{name}")
-        self._caption = QLabel(caption)
+        self._caption = label(caption)
         self._caption.setProperty("role", "muted")
-        self._value = QLabel("…")
+        self._value = label("…")
         self._name = caption
         box = QVBoxLayout(self)
         box.setContentsMargins(6, 2, 6, 2)

@@ -8,7 +8,6 @@ from __future__ import annotations
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QPushButton,
@@ -55,7 +54,7 @@ class BackMap(QWidget):
         line = QHBoxLayout(head)
         line.setContentsMargins(10, 4, 10, 4)
         line.addWidget(self._choose)
-        line.addWidget(QLabel("done by"))
+        line.addWidget(label("done by"))
         line.addWidget(self.date)
         line.addSpacing(10)
         line.addWidget(self._answer, 1)

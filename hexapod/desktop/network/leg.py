@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.background import in_background
@@ -15,7 +15,7 @@ from hexapod.desktop.network.back_map import BackMap
 from hexapod.desktop.network.diagram import Diagram
 from hexapod.desktop.network.graph import Graph, graph_of
 from hexapod.desktop.network.layers import Layout, Stopped, lay_out
-from hexapod.desktop.parts import choice_button, icon_button
+from hexapod.desktop.parts import choice_button, icon_button, label
 from hexapod.desktop.rows_on_show import moves_rows
 from hexapod.plan.outline import outline_order, rows, stream_of
 from hexapod.plan.plan import Plan
@@ -51,7 +51,7 @@ class LinkLeg(QWidget):
         self._stack = QStackedWidget()
         self._stack.addWidget(self.diagram)
         self._stack.addWidget(self.map)
-        self._says = QLabel()
+        self._says = label("")
         self._says.setProperty("role", "small")
         self._says.setObjectName("networkSays")
         self._stop = icon_button("x", "Stop laying out")
@@ -88,7 +88,7 @@ class LinkLeg(QWidget):
         for button in self._reaches.values():
             line.addWidget(button)
         line.addSpacing(12)
-        line.addWidget(QLabel("Outline level"))
+        line.addWidget(label("Outline level"))
         for button in self._levels.values():
             line.addWidget(button)
         line.addSpacing(12)

@@ -11,6 +11,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.forms import Form
 from hexapod.desktop.parts import LineButton, card, heading, icon_button, label
+from hexapod.errors import BadText
 from hexapod.formats.pool_text import read_share
 from hexapod.plan import edits
 from hexapod.plan.records import DAY, Reservation, ResourceKind
@@ -94,6 +95,8 @@ class ReservationsPage(Form):
     def save(self) -> None:
         desk, plan = self.desk, self.desk.plan
         found = plan.reservations.get(self.reservation or "")
+        if self._who.currentData() is None or self._project.currentData() is None:
+            raise BadText("There is nobody to reserve, or no project to reserve them for. Add them first.")
         first, last = (desk.read_date(t.text()) // DAY if t.text().strip() else None for t in (self._first, self._last))
         made = Reservation(
             found.id if found else edits.new_id(),

@@ -6,12 +6,12 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 from PyQt6.QtGui import QAction, QActionGroup
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QToolButton
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.coloring import ways
 from hexapod.desktop.desk import Desk
-from hexapod.desktop.parts import icon_button
+from hexapod.desktop.parts import icon_button, label
 from hexapod.desktop.views.query_line import QueryLine
 from hexapod.errors import HexapodError
 from hexapod.plan.records import FieldKind
@@ -40,7 +40,7 @@ class ViewBar(QFrame):
         self.groups = self._button("groupButton", self._fill_groups)
         self.order = self._button("orderButton", self._fill_order)
         self.looks = self._button("lookButton", self._fill_looks)
-        self.count = QLabel()
+        self.count = label("")
         self.count.setProperty("role", "small")
         self.count.setObjectName("viewCount")
         self._stop = icon_button("x", "Stop searching, and keep the rows as they were")
@@ -190,8 +190,9 @@ class ViewBar(QFrame):
     def _fill_looks(self, menu: QMenu) -> None:
         view = self._desk.on_show.view
         menu.addSection("On bars")
-        for label in Labels:
-            self._choice(menu, label.value.capitalize(), view.labels is label, lambda x=label: self._show(labels=x))
+        for on_bars in Labels:
+            is_on = view.labels is on_bars
+            self._choice(menu, on_bars.value.capitalize(), is_on, lambda x=on_bars: self._show(labels=x))
         menu.addSection("Links")
         words = {Links.WHEN_CLEAR: "Unless they are a thicket", Links.ALL: "All of them",
                  Links.CHOSEN: "Of selected and critical tasks", Links.NONE: "None"}  # fmt: skip

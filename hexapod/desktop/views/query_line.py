@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QCompleter, QLineEdit, QToolTip, QWidget
 
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.errors import BadText
 from hexapod.query.asking import Completion, compile_query, completions
 
@@ -63,7 +64,8 @@ class QueryLine(QLineEdit):
     def point_out(self) -> None:
         """Say what the mistake is, beneath where it is."""
         if self.mistake is not None:
-            QToolTip.showText(self.mapToGlobal(QPoint(self._x_of_mistake(), self.height())), str(self.mistake), self)
+            place = self.mapToGlobal(QPoint(self._x_of_mistake(), self.height()))
+            QToolTip.showText(place, plain_tip(str(self.mistake)), self)
 
     def _ask_empty(self) -> None:
         if self.isModified() or self.hasFocus():

@@ -194,8 +194,10 @@ def _nothing(
         because = "Nothing better was found within float; let the finish move."
     else:
         because = "Nothing better was found: what may be moved takes no overload away."
-    return Proposal(plan, within_float, (), {}, now, now.last_finish, now.last_finish, now.project_finish, before, before,
-                    bound, scope, made, nothing_because=because)  # fmt: skip
+    last, finishes = now.last_finish, now.project_finish
+    return Proposal(
+        plan, within_float, (), {}, now, last, last, finishes, before, before, bound, scope, made, (), because
+    )
 
 
 def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Proposal:

@@ -1,0 +1,377 @@
+"""Somebody who does anything anywhere: actions, keys, mouse, fields, menus and dialogs of all legs.
+
+Each step is chosen by a seed, so that what fails can be done again. What asks for a file gets one from a folder of good
+and bad ones; what asks a question gets an answer by chance.
+"""
+
+from __future__ import annotations
+
+import itertools
+import random
+import sys
+import threading
+import traceback
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+from unittest.mock import patch
+
+from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
+from PyQt6.QtGui import QContextMenuEvent, QKeySequence, QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSpinBox,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QLineEdit,
+    QMenu,
+    QMessageBox,
+    QPlainTextEdit,
+    QWidget,
+)
+
+from hexapod.desktop.window import Window
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+from hexapod.plan.plan import Plan
+from hexapod.plan.validity import check_whole
+from hexapod.schedule.engine import schedule
+from hexapod.session import Session
+from tests.desktop.case import APP, put_away
+from tests.storm import random_edit
+from tests.support import project, random_plan
+
+KEYS = [
+    Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Home, Qt.Key.Key_End, Qt.Key.Key_Tab,
+    Qt.Key.Key_Backtab, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Space, Qt.Key.Key_Escape,
+    Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_F2, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_A,
+    Qt.Key.Key_E, Qt.Key.Key_5, Qt.Key.Key_Menu,
+]  # fmt: skip
+MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 6 + [
+    Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier,
+    Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+]  # fmt: skip
+WORDS = (
+    "", "3d", "2 w", "-5", "1e308", "99999999999999999999", "fri", "2026-10-01", "in 3 days", "31.02.2026", "1.1", "²",
+    "1.1 SS 2 d later", "<b>bold</b>", "=1+1", "R0 50%", "R1 ×2", "critical and float < 3 d", "name contains (", "50 %",
+    "ünï ☂", "x" * 2000, "0", "\t", "Survey\n  Glass\n  Frames", "Nobody", "start + 700 w", "1" + "+1" * 300,
+)  # fmt: skip
+THEN = (Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape, Qt.Key.Key_Down)
+NOT_PRESSED = ("workspace.print",)  # the printer's own dialog cannot be answered
+
+
+class Monkey:
+    """One window on a random workspace, and what has been done in it."""
+
+    def __init__(self, path: Path, files: Path, seed: int) -> None:
+        self.rng = random.Random(seed)
+        self.files = files
+        self.path = path
+        self.done: list[str] = []
+        self.failures: list[str] = []
+        session = Session.create(path)
+        size = self.rng.randrange(2, 30)
+        plan = random_plan(self.rng, size, calendars=1, summaries=True, resources=3, projects=2, rich=True)
+        session.apply(edits.to_plan("Begin", Plan(), plan))
+        for _ in range(self.rng.randrange(30)):
+            try:
+                session.apply(random_edit(self.rng, session.plan))
+            except HexapodError:
+                continue
+        session.close()
+        self.window = self._opened()
+        self._unblock = QTimer(interval=20)  # also within the loop of a menu or a box that waits for an answer
+        self._unblock.timeout.connect(self.answer_popups)
+        self._unblock.start()
+
+    def answer_popups(self) -> None:
+        popup = QApplication.activePopupWidget() or QApplication.activeModalWidget()
+        if isinstance(popup, QMenu):
+            self.take_from(popup)
+        if popup is not None:
+            popup.close()
+
+    def _opened(self) -> Window:
+        window = Window(Session.open(self.path), lambda *_: None)
+        window.resize(*self.rng.choice(((1280, 800), (1024, 640), (1366, 720))))
+        window.show()
+        window.start()
+        return window
+
+    # Steps
+
+    def step(self) -> None:
+        """Do something; what it was is kept."""
+        kinds: dict[Callable[[], str], int] = {
+            self.act: 9, self.key: 6, self.click: 6, self.drag: 4, self.press_button: 6, self.choose: 2, self.fill: 4,
+            self.edit_beneath: 3, self.undo: 2, self.right_click: 2, self.wheel: 1, self.look: 2,
+        }  # fmt: skip
+        step = self.rng.choices(list(kinds), list(kinds.values()))[0]
+        self.done.append(step.__name__)
+        self.done[-1] = f"{step.__name__}: {step()}"
+        del self.done[:-12]
+        QApplication.processEvents()
+        for menu in APP.topLevelWidgets():
+            if isinstance(menu, QMenu) and menu.isVisible():
+                menu.close()
+
+    def act(self) -> str:
+        registry = self.window.registry
+        chosen = [a for a in registry if not a.id.startswith(NOT_PRESSED) and a.id != "workspace.close"]
+        action = self.rng.choice(chosen)
+        made = registry.qt(action.id)
+        if made.isEnabled():
+            made.trigger()
+        return action.id
+
+    def visible(self, *kinds: type[QWidget]) -> list[Any]:
+        found = [w for kind in kinds for w in self.window.findChildren(kind)]
+        return [w for w in found if w.isVisible() and w.isEnabled() and not w.property("putAway")]
+
+    def target(self) -> QWidget:
+        focused = QApplication.focusWidget()
+        if focused is not None and self.rng.random() < 0.6:
+            return focused
+        return self.rng.choice(self.visible(QWidget) or [self.window])
+
+    def key(self) -> str:
+        target, key, modifier = self.target(), self.rng.choice(KEYS), self.rng.choice(MODIFIERS)
+        if QKeySequence(modifier.value | key.value).toString() in ("Ctrl+Q", "Alt+F4"):
+            return "kept from leaving"
+        name = type(target).__name__
+        QTest.keyClick(target, key, modifier)
+        return f"{name} {key.name} {modifier.name}"
+
+    def spot(self, widget: QWidget) -> QPoint:
+        return QPoint(self.rng.randrange(max(1, widget.width())), self.rng.randrange(max(1, widget.height())))
+
+    def click(self) -> str:
+        target = self.rng.choice(self.visible(QWidget) or [self.window])
+        name, spot = type(target).__name__, self.spot(target)
+        modifier = self.rng.choice(MODIFIERS)
+        if self.rng.random() < 0.2:
+            QTest.mouseDClick(target, Qt.MouseButton.LeftButton, modifier, spot)
+        else:
+            QTest.mouseClick(target, Qt.MouseButton.LeftButton, modifier, spot)
+        return f"{name} {spot.x()} {spot.y()}"
+
+    def right_click(self) -> str:
+        target = self.rng.choice(self.visible(QWidget) or [self.window])
+        name, spot = type(target).__name__, self.spot(target)
+        event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, spot, target.mapToGlobal(spot))
+        QApplication.sendEvent(target, event)
+        self.take_from_menus()
+        return f"{name} {spot.x()} {spot.y()}"
+
+    def take_from_menus(self) -> None:
+        for menu in APP.topLevelWidgets():
+            if isinstance(menu, QMenu) and menu.isVisible():
+                self.take_from(menu)
+
+    def take_from(self, menu: QMenu) -> None:
+        actions = [a for a in menu.actions() if a.isEnabled() and not a.isSeparator() and a.menu() is None
+                   and a.objectName() not in ("workspace.close", *NOT_PRESSED)]  # fmt: skip
+        if actions and self.rng.random() < 0.7:
+            self.rng.choice(actions).trigger()
+
+    def drag(self) -> str:
+        big = [w for w in self.visible(QWidget) if w.width() > 150 and w.height() > 60] or [self.window]
+        target = self.rng.choice(big)
+        name, spots = type(target).__name__, [self.spot(target) for _ in range(4)]
+        QTest.mousePress(target, Qt.MouseButton.LeftButton, pos=spots[0])
+        for i, spot in enumerate(spots[1:]):
+            if i == 1 and self.rng.random() < 0.15:
+                self.edit_beneath()  # while it is being dragged
+            QTest.mouseMove(target, spot)
+            QApplication.processEvents()
+        if self.rng.random() < 0.2:
+            QTest.keyClick(self.window, Qt.Key.Key_Escape)
+        QTest.mouseRelease(target, Qt.MouseButton.LeftButton, pos=spots[-1])
+        return name
+
+    def wheel(self) -> str:
+        target = self.rng.choice(self.visible(QWidget) or [self.window])
+        spot = QPointF(self.spot(target))
+        delta = QPoint(0, self.rng.choice((-120, 120)))
+        event = QWheelEvent(spot, QPointF(target.mapToGlobal(spot.toPoint())), delta, delta, Qt.MouseButton.NoButton,
+                            self.rng.choice(MODIFIERS), Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+        QApplication.sendEvent(target, event)
+        return type(target).__name__
+
+    def press_button(self) -> str:
+        buttons = [b for b in self.visible(QAbstractButton) if not b.objectName().startswith("paperPrint")]
+        if not buttons:
+            return "none"
+        button = self.rng.choice(buttons)
+        name = button.objectName() or button.text() or button.toolTip()
+        button.click()
+        self.take_from_menus()
+        return name
+
+    def choose(self) -> str:
+        boxes = [b for b in self.visible(QComboBox) if b.count()]
+        if not boxes:
+            return "none"
+        box = self.rng.choice(boxes)
+        name = box.objectName()
+        box.setCurrentIndex(self.rng.randrange(box.count()))
+        box.activated.emit(box.currentIndex())
+        return name
+
+    def fill(self) -> str:
+        fields = self.visible(QLineEdit, QPlainTextEdit, QAbstractSpinBox)
+        if not fields:
+            return "none"
+        field, words = self.rng.choice(fields), self.rng.choice(WORDS)
+        name = field.objectName() or type(field).__name__
+        if isinstance(field, QAbstractSpinBox):
+            field.setFocus()
+            QTest.keyClicks(field, words[:20])
+        elif isinstance(field, QPlainTextEdit):
+            field.setPlainText(words)
+        else:
+            field.setFocus()
+            field.selectAll()
+            field.insert(words)
+            field.textEdited.emit(field.text())
+        if self.rng.random() < 0.7:
+            QTest.keyClick(
+                field, self.rng.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape, Qt.Key.Key_Down))
+            )
+        return f"{name} {words[:20]!r}"
+
+    def edit_beneath(self) -> str:
+        """An edit by another way, under whatever is open; often a row that is looked at goes."""
+        desk = self.window.desk
+        plan = desk.plan
+        if not plan.projects:
+            desk.do(edits.save_project(plan, project(f"new{self.rng.randrange(99)}")))
+            return "a project"
+        try:
+            gone = [t for t in desk.selected() if len(plan.tasks) > 4]
+            is_removal = bool(gone) and self.rng.random() < 0.3
+            edit = edits.remove_tasks(plan, gone) if is_removal else random_edit(self.rng, plan)
+        except HexapodError as error:
+            return str(error)
+        desk.do(edit)
+        return edit.words
+
+    def undo(self) -> str:
+        desk = self.window.desk
+        count = self.rng.choice((1, 1, 2, 5, 1000))
+        step = desk.undo if self.rng.random() < 0.7 else desk.redo
+        for _ in range(count):
+            before = len(desk.session.history)
+            step()
+            if len(desk.session.history) == before:
+                break
+        return f"{step.__name__} {count}"
+
+    def look(self) -> str:
+        """Elsewhere: another leg, project or theme; or away, and back again."""
+        desk, what = self.window.desk, self.rng.random()
+        if what < 0.15:
+            self.reopen()
+            return "closed and opened again"
+        if what < 0.3:
+            desk.look_at_today()
+            desk.set_asking(False)
+            desk.guard.turn(False)
+            return "today"
+        if what < 0.5 and desk.plan.projects:
+            desk.look_at_project(self.rng.choice(sorted(desk.plan.projects)))
+            return "a project"
+        leg = self.rng.choice(("build", "link", "staff"))
+        self.window.show_leg(leg)
+        return leg
+
+    def reopen(self) -> None:
+        put_away(self.window)
+        self.window = self._opened()
+
+    # At the end
+
+    def check(self) -> None:
+        """The plan is sound, its dates are those of a fresh start, and all of it can be undone."""
+        desk = self.window.desk
+        desk.look_at_today()
+        desk.set_asking(False)
+        desk.levelling.stop()
+        session = desk.session
+        session.compute()
+        check_whole(session.plan)
+        fresh = schedule(session.plan)
+        for task in session.plan.tasks:
+            assert fresh.dates(task) == session.schedule.dates(task), task
+        while session.undo_words is not None:
+            before = len(session.history)
+            desk.undo()
+            assert len(session.history) > before, f"undo sticks at “{session.undo_words}”"
+        assert not session.plan.tasks
+
+    def close(self) -> None:
+        self._unblock.stop()
+        put_away(self.window)
+
+
+@contextmanager
+def watched(monkey_files: Path, rng: random.Random, failures: list[str]) -> Iterator[None]:
+    """Exceptions that nobody caught are noted, questions are answered, and what asks for a file is given one."""
+
+    def note(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if not isinstance(error, HexapodError):  # those the application shows as a sentence
+            failures.append("".join(traceback.format_exception(kind, error, trace)[-7:]))
+
+    def to_read(*_: object, **__: object) -> tuple[str, str]:
+        return (str(rng.choice(sorted(monkey_files.iterdir()))) if rng.random() < 0.7 else "", "")
+
+    def to_write(*_: object, **__: object) -> tuple[str, str]:
+        ending = rng.choice((".hexapod", ".csv", ".xlsx", ".json", ".ics", ".pdf", ".png", ".svg", ".txt", ""))
+        place = rng.choice((monkey_files.parent / f"out{rng.randrange(9)}{ending}", Path("/proc/nowhere/x" + ending)))
+        return (str(place) if rng.random() < 0.7 else "", "")
+
+    def answer(box: QMessageBox) -> int:
+        buttons = box.buttons()
+        if buttons:
+            rng.choice(buttons).click()
+        return 0
+
+    numbers = itertools.count()
+    with ExitStack() as stack:
+        for where, name, by in (
+            (sys, "excepthook", note), (threading, "excepthook", lambda a: note(*a[:3])),
+            (QFileDialog, "getOpenFileName", to_read), (QFileDialog, "getSaveFileName", to_write),
+            (QMessageBox, "exec", answer), (QDialog, "exec", lambda dialog: 0),
+            (QMenu, "exec", lambda menu, *_: menu.popup(QPoint(0, 0))),
+        ):  # fmt: skip
+            stack.enter_context(patch.object(where, name, by))
+        stack.enter_context(patch("hexapod.plan.edits.edit.secrets.token_hex", lambda _: f"id{next(numbers):08}"))
+        stack.enter_context(patch("hexapod.desktop.panels.talk.QDesktopServices.openUrl", lambda _: True))
+        yield
+
+
+def bad_files(folder: Path) -> None:
+    """Files that somebody might choose: good ones, and such as are none."""
+    folder.mkdir()
+    (folder / "good.csv").write_text("Name,Duration,Waits for\nCases,3d,\nGlass,2d,1\n", encoding="utf-8")
+    (folder / "people.csv").write_text("Name,Role,Leave\nMo Okon,Joiner,\nTo Vale,,nonsense\n", encoding="utf-8")
+    (folder / "empty.xlsx").write_bytes(b"")
+    (folder / "broken.xlsx").write_bytes(b"PK\x03\x04" + b"x" * 200)
+    (folder / "broken.json").write_text('{"format": "hexapod-plan", "version": 1, "tasks": [{}]}', encoding="utf-8")
+    (folder / "plan.json").write_text(
+        '{"format": "hexapod-plan", "version": 1, "projects": [{"id": "z", "start": "2026-09-07"}],'
+        ' "tasks": [{"id": "za", "project": "z", "duration": 480}]}', encoding="utf-8")  # fmt: skip
+    (folder / "loop.json").write_text(
+        '{"format": "hexapod-plan", "version": 1, "projects": [{"id": "y", "start": "2026-09-07"}],'
+        ' "tasks": [{"id": "ya", "project": "y"}, {"id": "yb", "project": "y"}], "links": [{"predecessor": "ya",'
+        ' "successor": "yb"}, {"predecessor": "yb", "successor": "ya"}]}', encoding="utf-8")  # fmt: skip
+    (folder / "lines.txt").write_text("Roof\n  Panes\n  Putty\n", encoding="utf-8")
+    (folder / "broken.hexapod").write_bytes(b"SQLite format 3\x00" + b"\xff" * 300)
+    (folder / "to-dos.ics").write_text(
+        "BEGIN:VCALENDAR\nBEGIN:VTODO\nUID:1\nSUMMARY:x\nDUE:2026\nEND:VTODO\nEND:VCALENDAR\n"
+    )
