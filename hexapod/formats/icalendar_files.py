@@ -151,8 +151,8 @@ def _dates(part: Component) -> tuple[Cell, Cell]:
         if start is not None and finish is None:
             finish = start + (length(part.first("DURATION")) or timedelta())
     except (ValueError, OverflowError):
-        said = [_said(part, name) for name in ("DTSTART", "DUE", "DTEND")]
-        return said[0] or None, said[1] or said[2] or None
+        said = [_said(part, name) for name in ("DTSTART", "DUE", "DTEND", "DURATION")]
+        return said[0] or None, next(filter(None, said[1:]), None)
     return start, finish
 
 

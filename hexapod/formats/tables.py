@@ -81,6 +81,7 @@ def parse_csv(name: str, data: bytes) -> list[list[Cell]]:
 
 def _unescaped(cell: str) -> str:
     """The apostrophe that keeps a spreadsheet from running a text, taken away again."""
+    cell = _INNER_ESCAPED.sub(r"\1\2", cell)
     return cell[1:] if cell[:1] == "'" and cell[1:].lstrip("'")[:1] in tuple(_RUN) else cell
 
 
@@ -191,12 +192,15 @@ def _checked(name: str, rows: list[list[Cell]]) -> list[list[Cell]]:
 
 
 _RUN = "=+-@\t\r"
+# Where another delimiter is expected than the comma, a text such as “a;=1+1;b” is three cells, quoted or not.
+_INNER = re.compile(r"([;|\t\r\n]\s*)('*[=+\-@])")
+_INNER_ESCAPED = re.compile(r"([;|\t\r\n]\s*)'('*[=+\-@])")
 
 
 def write_csv(rows: Iterable[Sequence[Cell]]) -> bytes:
     """UTF-8 with a mark at its beginning, so that spreadsheets read it as such."""
     out = io.StringIO(newline="")
-    writer = csv.writer(out, quoting=csv.QUOTE_NONNUMERIC)  # else “a;=1+1;b” is three cells where ; parts them
+    writer = csv.writer(out)
     for row in rows:
         writer.writerow([_harmless(cell) for cell in row])
     return b"\xef\xbb\xbf" + out.getvalue().encode()
@@ -207,8 +211,9 @@ def _harmless(cell: Cell) -> object:
         return cell.strftime("%Y-%m-%d") if cell.time() == time() else cell.strftime("%Y-%m-%d %H:%M")
     if isinstance(cell, bool):
         return "yes" if cell else "no"
-    if isinstance(cell, str) and cell.lstrip("'")[:1] in tuple(_RUN):
-        return "'" + cell
+    if isinstance(cell, str):
+        cell = _INNER.sub(r"\1'\2", cell)
+        return "'" + cell if cell.lstrip("'")[:1] in tuple(_RUN) else cell
     return "" if cell is None else cell
 
 

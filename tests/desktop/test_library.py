@@ -122,7 +122,7 @@ class Exports(WindowCase):
             self.wait_for(lambda p=path: self.said() == f"Exported to {p.name}.")
             self.assertGreater(path.stat().st_size, 20)
         lines = self.desk.session.workspace.path.with_suffix(".csv").read_text("utf-8-sig").splitlines()
-        self.assertEqual(lines[0], '"#","Task","Finish","Duration"')
+        self.assertEqual(lines[0], "#,Task,Finish,Duration")
         self.assertEqual([line.split(",")[1] for line in lines[1:]], ["Survey", "Draw", "Build", "Open"])
         page.write(Path("/nowhere/x.csv"))
         self.wait_for(lambda: "cannot be written" in self.said())

@@ -171,6 +171,8 @@ class ImportView(QWidget):
         return self.sheets[max(0, self._sheet.currentIndex())]
 
     def _choose_sheet(self, *_: object) -> None:
+        if not self.sheets:
+            return
         self._mapping = guess(self.sheet, self.desk.plan)
         self._header.blockSignals(True)
         self._header.setValue(self._mapping.header + 1)
@@ -179,6 +181,8 @@ class ImportView(QWidget):
         self._again.start()
 
     def _choose_header(self, row: int) -> None:
+        if not self.sheets:  # a file that could not be read has no headings
+            return
         self._mapping = ColumnMap(row - 1, self._mapping.parts)
         self._show_sample()
         self._again.start()
@@ -220,6 +224,8 @@ class ImportView(QWidget):
     # Proposing
 
     def _propose(self) -> None:
+        if not self.sheets:
+            return
         if Part.NAME not in self._mapping.parts or self.desk.project is None:
             self._says.setText("Say which column is the name.")
             self.take_button.setEnabled(False)
