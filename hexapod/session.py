@@ -7,6 +7,7 @@ once. Undo and redo go the same way, with the changes that the file's history ho
 from __future__ import annotations
 
 import contextlib
+import dataclasses
 import getpass
 import threading
 from collections.abc import Callable
@@ -331,8 +332,12 @@ class Session:
             changes = changes.inverse()
         plan = changes.applied_to(self.plan)
         check(plan, changes)
-        made = _Made(plan, self._scheduled(self._computed(), plan, changes), changes)
-        return self._take(made, row.words, kind, row.number)
+        before = self._computed()
+        try:
+            after = self._scheduled(before, plan, changes)
+        except (EditRefused, CannotSchedule):  # the way back is never barred, also to a plan that has no dates
+            after = dataclasses.replace(self.schedule, network=None)
+        return self._take(_Made(plan, after, changes), row.words, kind, row.number)
 
     def _take(self, made: _Made, words: str, kind: str, of: int | None) -> Applied:
         before = self.schedule

@@ -228,6 +228,10 @@ class Grid(QTableView):
         if editor is None:
             return
         row, column, task = self._edited
+        if task and task not in self.desk.plan.tasks:  # deleted or undone by another way while it was being typed in
+            self._close_editor()
+            self.desk.told.emit(f"The row is gone; “{text[:60]}” was not taken.", "trouble", False)
+            return
         try:
             if not task:
                 if onward in (DEEPER, HIGHER):
@@ -274,11 +278,11 @@ class Grid(QTableView):
         place = gap or Gap(row, self._typing_level)
         self.desk.on_show.gap = None  # the new row takes its room
         try:
-            self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
+            applied = self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
         except HexapodError:
             self.desk.on_show.gap = gap
             raise
-        return task_id
+        return task_id if applied is not None else None  # else it waits to be looked at, or for the dates
 
     def _after_new_row(self, row: int, made: str | None, onward: str) -> None:
         if made is None:
@@ -301,7 +305,7 @@ class Grid(QTableView):
         row = self._edited[0]
         shown = self.desk.rows.without_gaps()
         level = self.desk.gap.level if self.desk.gap else self._typing_level
-        wanted = max(0, min(level + by, deepest_level(shown, row)))
+        wanted = max(0, min(level + by, deepest_level(shown, min(row, len(shown)))))
         text, at = editor.text(), editor.cursorPosition()
         if wanted == level:
             return

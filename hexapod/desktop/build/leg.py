@@ -75,6 +75,7 @@ class Extent(QLabel):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.setObjectName("extent")
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setProperty("role", "small")
         self.setFixedHeight(HEIGHT)
         self.setIndent(10)

@@ -18,6 +18,7 @@ class Notice(QLabel):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("notice")
+        self.setTextFormat(Qt.TextFormat.PlainText)  # sentences hold names
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -102,8 +102,7 @@ class FindBox(QLineEdit):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         assert event is not None
-        if event.type() == QEvent.Type.KeyPress:
-            assert isinstance(event, QKeyEvent)
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
             if step:
                 row = max(0, min(self._found.currentRow() + step, self._found.count() - 1))

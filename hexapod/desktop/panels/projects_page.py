@@ -44,7 +44,8 @@ class ProjectsPage(Page):
         line.addWidget(name, 1)
         for picture, by, words in (("arrow-up", -1, "up"), ("arrow-down", 1, "down")):
             button = icon_button(picture, f"Move {project.name} {words}")
-            button.setEnabled(not self.desk.is_read_only)
+            ends = self.desk.plan.projects_in_order()[0 if by < 0 else -1]
+            button.setEnabled(not self.desk.is_read_only and project.id != ends.id)
             button.clicked.connect(lambda _, b=by: self.desk.do(edits.move_project(self.desk.plan, project.id, b)))
             line.addWidget(button)
         more = QToolButton()
@@ -56,8 +57,8 @@ class ProjectsPage(Page):
         line.addWidget(more)
         self.box.addLayout(line)
         finish = self.desk.schedule.project_finish.get(project.id)
-        ends = f"finishes {dates.long_day(finish)}" if finish is not None else "no tasks yet"
-        self.box.addWidget(label(ends, "small"))
+        says = f"finishes {dates.long_day(finish)}" if finish is not None else "no tasks yet"
+        self.box.addWidget(label(says, "small"))
 
     def _menu(self, project: Project) -> QMenu:
         menu = QMenu(self)
