@@ -39,7 +39,8 @@ from tests.support import DAY, project, random_plan, tasks
 
 ROUNDS = deep_or(60, 3000)
 TOKENS = (
-    b"99999999999999999999999999", b"1e308", b"-1", b"NaN", b"Infinity", b"\xff\xfe", b"\x00", b"\xc3", b"'", b'"', b"<",
+    b"99999999999999999999999999", b"1e308", b"-1", b"NaN", b"Infinity", b"\xff\xfe", b"\x00", b"\xc3", b"'", b'"',
+    b"<",
     b"&", b"P99999999999999W", b"00010101T000000", b"99991231T235959", b"DURATION:P1D\r\n", b"FREQ=DAILY;INTERVAL=0",
     b"\r\n ", b"[[[[[[[[", b"}}}}", b"\xe2\x80\xae", b"\\ud800", b"=1+1", b";", b",", b"\t", b"&#65;1", b"\xc2\xb2",
     b'r="XFD1048576"',
