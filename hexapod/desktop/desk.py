@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
+from hexapod.desktop.computed import Computed
 from hexapod.desktop.dates_kept import DatesKept
 from hexapod.desktop.gap import Gap
 from hexapod.desktop.guard import Guard
@@ -24,7 +25,7 @@ from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Field, Link
+from hexapod.plan.records import DAY, Link
 from hexapod.plan.rowlist import Position, RowList
 from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Schedule
@@ -34,7 +35,6 @@ from hexapod.worktime.calendars import Window, find_calendar
 from hexapod.worktime.days import days_of
 
 if TYPE_CHECKING:
-    from hexapod.query.language import Expression
     from hexapod.schedule.conflicts import Conflict
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
@@ -66,7 +66,7 @@ class Desk(QObject):
         self.column_widths: dict[str, int] = remembered("column_widths", dict[str, int], {})
         self.color_by: str = remembered("color_by", str, "stream")
         self._colors: tuple[str | None, dict[str, int]] | None = None
-        self._formulas: dict[str, Expression | None] = {}
+        self.formulas = Computed(self)
         self.past: Past | None = None  # an earlier plan that is looked at
         self.project: str | None = self._first_project(remembered("project", str, ""))
         self.resource: str | None = None
@@ -205,25 +205,6 @@ class Desk(QObject):
         self.session.workspace.set_state("color_by", way)
         self.columns_changed.emit()
         self.moved_changed.emit()
-
-    def computed_value(self, field: Field, task_id: str) -> str:
-        """What a computed field says of a task; a formula that cannot be understood says so."""
-        from hexapod.query.fields import Reading, compile_formula
-        from hexapod.query.language import OutOfRange
-        from hexapod.query.values import format_value
-
-        if field.formula not in self._formulas:
-            try:
-                self._formulas[field.formula] = compile_formula(self.plan, field.formula, field)
-            except HexapodError:
-                self._formulas[field.formula] = None
-        found = self._formulas[field.formula]
-        if found is None:
-            return "?"
-        try:
-            return format_value(found.kind, found.run(Reading(self.plan, self.schedule, self.plan.tasks[task_id])))
-        except OutOfRange as error:
-            return str(error)
 
     def read_date(self, text: str, *, ends: bool = False) -> int:
         """A date as it was typed: its day's beginning, or (``ends``) when work ends on it in the project's calendar."""
@@ -474,7 +455,7 @@ class Desk(QObject):
 
     def _on_applied(self, applied: Applied) -> None:
         if applied.changes.fields:
-            self._formulas.clear()
+            self.formulas.forget()
         is_elsewhere = self.project not in self.plan.projects
         if is_elsewhere:
             self.project = self._first_project(None)

@@ -370,7 +370,7 @@ def field_column(field: Field) -> Column:
         return edits.set_fields(desk.plan, tasks, {field.name: found})
 
     if field.kind is FieldKind.COMPUTED:
-        return Column(f"field.{field.id}", field.name, 84, lambda d, r: d.computed_value(field, r.task), field.formula,
+        return Column(f"field.{field.id}", field.name, 84, lambda d, r: d.formulas.text(field, r.task), field.formula,
                       right=True)  # fmt: skip
     hint = ", ".join(field.choices) or f"{field.name}: {field.kind.value}"
     return Column(
