@@ -38,7 +38,6 @@ if TYPE_CHECKING:
 
 FIRST_SIZE = (1280, 800)
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
-MOST_LEFT_OUT = 4  # that are named in one sentence
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
 
@@ -171,7 +170,10 @@ class Window(QMainWindow):
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
         elif workspace.left_out:
-            self.desk.told.emit(_left_out(workspace.left_out), "trouble", False)
+            self.desk.told.emit("What is sound of a damaged file, to read.", "trouble", False)
+            self.side.show_file(
+                "The file is damaged. What is sound of it is shown, to read; save a copy to work on it."
+            )
         elif workspace.read_only:
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
 
@@ -191,7 +193,8 @@ class Window(QMainWindow):
         remember(path)
         self._name_window()
         self.topbar.refresh()
-        self.desk.told.emit(f"{words} Save a copy to put it elsewhere.", "trouble", False)
+        self.desk.told.emit(words, "trouble", False)
+        self.side.show_file(words)
 
     def _name_window(self) -> None:
         self.setWindowTitle(f"{shown(self.desk.session.workspace.path.stem)} – Hexapod")
@@ -341,10 +344,3 @@ class Window(QMainWindow):
             steps.callback(self.chart.forget_drawn)
             steps.callback(keep_window, self)
             self.grid.finish_typing()
-
-
-def _left_out(what: tuple[str, ...]) -> str:
-    """What of a damaged file could not be read."""
-    more = f" and {len(what) - MOST_LEFT_OUT} more" if len(what) > MOST_LEFT_OUT else ""
-    named = "; ".join(part.rstrip(".") for part in what[:MOST_LEFT_OUT])
-    return f"What is sound of a damaged file, to read. Left out: {named}{more}. Save a copy to work on it."

@@ -177,6 +177,9 @@ class Found(WindowCase):
         self.window.look_after()
         self.assertIn("Every edit is kept", self.said())
         self.assertIn("kept", self.window.windowTitle())
+        settle()
+        says = next(x for x in self.window.side.findChildren(QLabel, "fileSays") if x.isVisible())
+        self.assertIn(str(self.desk.session.workspace.path.parent), says.text())
         self.assertTrue(self.desk.session.workspace.path.exists())
         self.desk.do(edits.add_text("p", "On we go"))
 

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.panels.assignment_form import AssignmentForm
     from hexapod.desktop.panels.columns_page import ColumnsPage, FieldForm
     from hexapod.desktop.panels.export_page import ExportPage
+    from hexapod.desktop.panels.file_page import FilePage
     from hexapod.desktop.panels.float_paths import FloatPathsPage
     from hexapod.desktop.panels.forms import ResourceForm
     from hexapod.desktop.panels.guard_page import GuardPage
@@ -241,6 +242,12 @@ class Pages(QStackedWidget):
         from hexapod.desktop.panels.ripple import RipplePage
 
         return self._kept(RipplePage(self._desk))
+
+    @cached_property
+    def file(self) -> FilePage:
+        from hexapod.desktop.panels.file_page import FilePage
+
+        return self._kept(FilePage(self._desk, self._registry))
 
     @cached_property
     def legend(self) -> Legend:

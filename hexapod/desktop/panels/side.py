@@ -131,6 +131,12 @@ class SidePanel(QFrame):
         self.show_page("export")
         self.pages.export.refresh_now()
 
+    def show_file(self, words: str) -> None:
+        """What happened to the file of the workspace, and what can be done."""
+        self.pages.file.words = words
+        self.show_page("file")
+        self.pages.file.refresh_now()
+
     def go_home(self, name: str) -> None:
         """What is shown when nothing else is asked for: the inspector in Build, the proposal in Staff."""
         self.home = name
