@@ -126,7 +126,8 @@ class Opener:
     def _ask_about_damage(self, path: Path, error: Damaged) -> Session | None:
         box = QMessageBox(QMessageBox.Icon.Warning, "Hexapod", f"{shown(path.name)} is damaged.")
         box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setInformativeText(f"{error} What is sound of it can be opened to read, and saved as a copy.")
+        what = error.what[:1].upper() + error.what[1:]
+        box.setInformativeText(f"{what}. What is sound of it can be opened to read, and saved as a copy.")
         read = box.addButton("Open what is sound", QMessageBox.ButtonRole.AcceptRole)
         box.addButton(QMessageBox.StandardButton.Cancel)
         box.exec()

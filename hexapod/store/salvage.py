@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import contextlib
 import sqlite3
+from collections import Counter
 from pathlib import Path
 
 import msgspec
@@ -17,7 +18,7 @@ from hexapod.errors import BadFile
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, KINDS, Calendar, Project, Record, Resource, Task
-from hexapod.plan.validity import BUILT_IN_CALENDARS, broken_records
+from hexapod.plan.validity import BUILT_IN_CALENDARS, InvalidRecord, broken_records
 from hexapod.store.lock import OpenFile
 from hexapod.store.opening import in_memory, inspect, located
 from hexapod.store.schema import OTHER_TABLES, TABLES, Table
@@ -62,7 +63,8 @@ def _records(source: sqlite3.Connection, table: Table, left_out: list[str]) -> l
                     (record,) = table.records([row])
                 except (msgspec.MsgspecError, TypeError, ValueError, *NEVER_READ):
                     if direction == "ASC":
-                        _name(left_out, f"a row of {table.kind}: {str(row[1])[:60]}")
+                        named = row[table.columns.index("name")] if "name" in table.columns else row[0]
+                        _name(left_out, f"“{str(named)[:60]}”, of the {table.kind}")
                     continue
                 found.setdefault(table.key_of(record), record)
             is_whole = True
@@ -102,16 +104,28 @@ def _reattached(records: list[Record], left_out: list[str]) -> list[Record]:
 
 def _sound(records: list[Record], left_out: list[str]) -> Plan:
     """A plan of the records that break no rule, round by round: what depends on one that is left out may break one."""
+    gone: Counter[str] = Counter()
     for _ in range(MOST_ROUNDS):
         plan = Plan.of(_reattached(records, left_out))
         broken = broken_records(plan)
         if not broken:
+            for kind, count in gone.items():
+                _name(left_out, f"{count} {kind if count > 1 else kind[:-1]} of what is left out")
             return plan
         out = {(error.kind, error.key) for error in broken}
+        gone.update(error.kind for error in broken if _is_dangling(plan, error))
         for error in broken:
-            _name(left_out, str(error))
+            if not _is_dangling(plan, error):
+                _name(left_out, str(error))
         records = [r for kind in KINDS for r in getattr(plan, kind).values() if (kind, r.key) not in out]
     return Plan()
+
+
+def _is_dangling(plan: Plan, error: InvalidRecord) -> bool:
+    """Whether a link, an assignment or the like only lacks what it is about."""
+    record = getattr(plan, error.kind)[error.key]
+    ends = [getattr(record, name, None) for name in ("predecessor", "successor", "task")]
+    return any(end is not None and end not in plan.tasks for end in ends)
 
 
 def _name(left_out: list[str], what: str) -> None:

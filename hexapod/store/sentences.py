@@ -14,9 +14,10 @@ NEVER_READ = (UnicodeDecodeError, OverflowError, RecursionError)  # what damage 
 
 
 class Damaged(BadFile):
-    """What the file holds is not what we wrote. What is sound of it can still be looked at."""
+    """What the file holds is not what we wrote. What is sound of it can still be looked at; ``what`` is wrong."""
 
     def __init__(self, path: Path, what: str) -> None:
+        self.what = what.rstrip(".")
         super().__init__(f"{shown(path.name)} is damaged: {what.rstrip('.')}.")
 
 
