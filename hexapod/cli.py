@@ -15,6 +15,7 @@ from hexapod import __version__
 from hexapod.errors import BadFile, HexapodError
 from hexapod.plan.outline import number_of, outline_order
 from hexapod.plan.plan import Plan
+from hexapod.system.files import shown
 from hexapod.worktime.clock import iso
 from hexapod.worktime.lengths import format_length
 
@@ -68,6 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     convert = command("convert", "between the formats, by file ending", file=False)
     convert.add_argument("source", metavar="IN")
     convert.add_argument("target", metavar="OUT")
+    convert.add_argument("--sound", action="store_true", help="of a damaged workspace take what is sound")
     shots = command("shots", "a PNG of each main view of the demo, 1280x800", file=False)
     shots.add_argument("folder", metavar="DIR")
     demo = command("demo", "open the museum's demo workspace", file=False)
@@ -361,7 +363,8 @@ def _find_task(plan: Plan, text: str) -> str:
 def _convert(options: argparse.Namespace) -> None:
     from hexapod.formats.files import load, save
 
-    save(load(options.source), options.target, getpass.getuser(), f"Convert {Path(options.source).name}")
+    plan = load(options.source, sound_only=options.sound)
+    save(plan, options.target, getpass.getuser(), f"Convert {shown(Path(options.source).name)}")
 
 
 def _shots(options: argparse.Namespace) -> None:

@@ -19,6 +19,7 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Project
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
+from hexapod.store.salvage import open_sound
 from hexapod.store.workspace import Workspace
 from hexapod.system import budgets
 from hexapod.system.budgets import within
@@ -30,16 +31,17 @@ TABLES = (".csv", ".tsv", ".xlsx", ".xlsm", ".ics", ".txt")
 WRITTEN = (WORKSPACE, JSON, ".csv", ".xlsx", ".ics", ".txt")
 
 
-def load(name: str) -> Plan:
+def load(name: str, *, sound_only: bool = False) -> Plan:
     """The plan in a workspace, a plan JSON file or a table; ``-`` is plan JSON on standard input.
 
+    ``sound_only``: of a damaged workspace what can still be read.
     It keeps all rules; whether it can be scheduled is another question. ``BadFile`` or ``EditRefused`` if not.
     """
     if name == "-":
         return read_plan(sys.stdin.buffer.read(budgets.DOCUMENT + 1))
     path = Path(name)
     if path.suffix == WORKSPACE:
-        workspace = Workspace.open(path, read_only=True)
+        workspace = open_sound(path) if sound_only else Workspace.open(path, read_only=True)
         try:
             return workspace.read_plan()
         finally:

@@ -13,7 +13,9 @@ import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from hexapod.cli import main
 from hexapod.errors import BadFile
+from hexapod.formats.files import load
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
@@ -128,6 +130,10 @@ class Damage(InAFolder):
         session = self.sound()
         assert isinstance(session, Session)
         self.assertEqual(set(self.plan.tasks) - set(session.plan.tasks), {victim})
+        out = self.path.with_name("sound.json")
+        self.assertEqual(main(["convert", str(self.path), str(out)]), 2)
+        self.assertEqual(main(["convert", "--sound", str(self.path), str(out)]), 0)
+        self.assertEqual(set(load(str(out)).tasks), set(session.plan.tasks))
         self.assertRegex(" ".join(session.workspace.left_out), "Broken")
         session.close()
 

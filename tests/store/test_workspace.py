@@ -16,6 +16,7 @@ from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace, WorkspaceInUse
+from tests.budgets import deep_or
 from tests.support import project, random_plan
 
 
@@ -192,7 +193,7 @@ class Killed(InAFolder):
         self.new_session().close()
         rng = random.Random(42)
         known = 3
-        for round_ in range(16):
+        for round_ in range(deep_or(16, 500)):
             writer = subprocess.Popen(
                 [sys.executable, "-c", self.WRITER, str(self.path)], stdout=subprocess.PIPE, text=True
             )
