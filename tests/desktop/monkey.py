@@ -115,6 +115,8 @@ class Monkey:
         self.done.append(step.__name__)
         self.done[-1] = f"{step.__name__}: {step()}"
         del self.done[:-12]
+        if QApplication.mouseButtons() != Qt.MouseButton.NoButton:  # where what was pressed is gone
+            QTest.mouseRelease(self.window, Qt.MouseButton.LeftButton)
         QApplication.processEvents()
         for menu in APP.topLevelWidgets():
             if isinstance(menu, QMenu) and menu.isVisible():

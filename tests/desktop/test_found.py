@@ -116,6 +116,7 @@ class Found(WindowCase):
             QTest.keyClick(canvas, key)
         QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(60, 60))
         QTest.mouseDClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(200, 60))
+        QTest.mouseRelease(self.window, Qt.MouseButton.LeftButton)
         settle()
         self.assertEqual([m for m in self.window.link.map.milestones if m not in self.desk.plan.tasks], [])
 
