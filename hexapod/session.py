@@ -103,7 +103,8 @@ class Session:
                 if self.is_computed or self._read_plan is not self.plan:
                     data = encoded(self.plan, self.schedule)
                 else:
-                    data = self.workspace.snapshot_data
+                    with contextlib.suppress(HexapodError):
+                        data = self.workspace.copy_in_cache()
         finally:
             self.workspace.close(data)
 

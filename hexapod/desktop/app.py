@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from hexapod import __version__
 from hexapod.desktop.recent import remember, restore_window
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
-from hexapod.desktop.theme.tips import PlainTips
 from hexapod.desktop.trouble import write_report
 from hexapod.desktop.window import Window
 from hexapod.errors import BadFile, HexapodError
@@ -38,7 +37,6 @@ def make_application(theme: str | None = None) -> QApplication:
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("org.hexapod.Hexapod")
     app.setStyle("Fusion")
-    app.installEventFilter(PlainTips(app))
     load_fonts()
     chosen = theme or QSettings().value("theme") or _desktop_theme()
     apply_theme(app, theme_named(str(chosen)))

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.theme.style import icon
+from hexapod.desktop.theme.tips import plain_tip
 
 
 def label(text: str, role: str = "", *, wrap: bool = False) -> QLabel:
@@ -62,7 +63,7 @@ class LineButton(QPushButton):
         super().resizeEvent(event)
         shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width() - 4)
         self.setText(shown)
-        self.setToolTip("" if shown == self._whole else self._whole)
+        self.setToolTip(plain_tip("" if shown == self._whole else self._whole))
 
 
 def clear(layout: QLayout) -> None:
@@ -99,7 +100,7 @@ def icon_button(name: str, tip: str) -> QToolButton:
     """A small flat button with a picture."""
     button = QToolButton()
     button.setIcon(icon(name, "muted", 14))
-    button.setToolTip(tip)
+    button.setToolTip(plain_tip(tip))
     button.setAccessibleName(tip)
     button.setAutoRaise(True)
     return button
@@ -124,7 +125,7 @@ class ActionButton(QPushButton):
         self._action = registry.qt(action_id)
         self.clicked.connect(self._action.trigger)
         self._action.changed.connect(self._follow)
-        self.setToolTip(registry[action_id].shown_keys)
+        self.setToolTip(plain_tip(registry[action_id].shown_keys))
         self._follow()
 
     def _follow(self) -> None:

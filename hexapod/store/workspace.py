@@ -80,7 +80,6 @@ class Workspace:
         self._file = file
         self._watch: Watch | None = None
         self._sign = b""  # what the file was like before it was opened
-        self.snapshot_data: memoryview | None = None  # the copy in the cache that it was opened from
         self.left_out: tuple[str, ...] = ()  # of a damaged file: what could not be read
         self.known_dates: Schedule | None = None  # what the file remembers, if that is known
 
@@ -125,6 +124,7 @@ class Workspace:
                 self._note_closed(snapshot)
                 is_closed = not self.read_only
         finally:
+            self._watch = None
             with contextlib.suppress(sqlite3.Error):
                 self._connection.close()
             if self._file is not None:
@@ -163,12 +163,16 @@ class Workspace:
 
     def read_snapshot(self) -> Snapshot | None:
         """What the file held when it was closed, from the copy in the cache; None if there is none that is true."""
+        found = self.copy_in_cache()
+        return None if found is None else decoded(found)
+
+    def copy_in_cache(self) -> memoryview | None:
+        """The bytes of that copy; None once there was an edit."""
         digest, number = self.remembered("snapshot", tuple[str, int], ("", -1))
         with told(self.path):
             if number != self._last_number():
                 return None
-        self.snapshot_data = read_snapshot(self.path, self._sign, digest)
-        return None if self.snapshot_data is None else decoded(self.snapshot_data)
+        return read_snapshot(self.path, self._sign, digest)
 
     def read_plan(self) -> Plan:
         """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
 from hexapod.desktop.theme.style import icon, palette
+from hexapod.desktop.theme.tips import plain_tip
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
@@ -79,7 +80,7 @@ class Registry:
                 made.setIcon(icon(action.icon))
             if is_new_theme or text != made.text():
                 made.setText(text)
-                made.setToolTip(text + (f" ({action.shown_keys})" if action.keys else ""))
+                made.setToolTip(plain_tip(text + (f" ({action.shown_keys})" if action.keys else "")))
 
     def fill(self, menu: QMenu, place: str) -> None:
         """Add the actions that belong to a context menu."""

@@ -15,6 +15,7 @@ from hexapod.desktop.chart.drags import DragDone, DrawLink, MoveBar, StretchEnd,
 from hexapod.desktop.chart.link_menu import LinkMenu, words_of_link
 from hexapod.desktop.chart.timescale import snap_of
 from hexapod.desktop.theme.style import font
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.records import Link, LinkKey
@@ -160,7 +161,9 @@ class Gestures:
             view.setCursor(Qt.CursorShape.PointingHandCursor)
         else:
             view.unsetCursor()
-        view.setToolTip(self._chart.words_of(part[0]) if part else words_of_link(self._desk, link) if link else "")
+        view.setToolTip(
+            plain_tip(self._chart.words_of(part[0]) if part else words_of_link(self._desk, link) if link else "")
+        )
 
     # Keyboard: the current bar is moved, stretched and left as the mouse would
 

@@ -17,6 +17,7 @@ from hexapod.desktop.chart.timescale import TimeScale, marks
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import icon_button
 from hexapod.desktop.theme.style import color, faded, font
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan.outline import rows
 from hexapod.plan.records import DAY
 
@@ -213,7 +214,7 @@ class MilestoneStrip(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         task = self.item_at(event.position().x())
-        self.setToolTip(words_of(self._desk, task) if task else "")
+        self.setToolTip(plain_tip(words_of(self._desk, task) if task else ""))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         task = self.item_at(event.position().x())

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolic
 
 from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.desk import Desk
+from hexapod.desktop.theme.tips import plain_tip
 
 SHOWN_FOR = 9000  # milliseconds
 
@@ -62,7 +63,7 @@ class ActionBar(QFrame):
     def say(self, sentence: str, tone: str, offers_undo: bool) -> None:
         """Show a sentence for a while; trouble stays until the next one."""
         self._says.setText(sentence)
-        self._says.setToolTip(sentence)
+        self._says.setToolTip(plain_tip(sentence))
         self._says.setProperty("tone", tone)
         style = self._says.style()
         if style is not None:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.tips import plain_tip
 
 LEGS = (
     ("build", 1, "Build", "What has to be done, and when"),
@@ -23,7 +24,7 @@ class LegButton(QAbstractButton):
         self._number = number
         self.setText(name)
         self.setAccessibleName(f"{name}: {question}")
-        self.setToolTip(f"{question} (Ctrl+{number})")
+        self.setToolTip(plain_tip(f"{question} (Ctrl+{number})"))
         self.setCheckable(True)
         self.setFixedSize(QSize(WIDTH, 60))
 

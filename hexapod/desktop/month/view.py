@@ -19,6 +19,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.month.layout import Piece, Span, pieces, span_of, weeks_of
 from hexapod.desktop.parts import choice_button, icon_button, label
 from hexapod.desktop.theme.style import color, faded, font
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows, stream_of
@@ -376,7 +377,7 @@ class MonthCanvas(QWidget):
         at = event.position()
         if self._pressed is None:
             piece = self.piece_at(at)
-            self.setToolTip(words_of(self.desk, piece.task) if piece else "")
+            self.setToolTip(plain_tip(words_of(self.desk, piece.task) if piece else ""))
             self.setCursor(Qt.CursorShape.OpenHandCursor if piece else Qt.CursorShape.ArrowCursor)
             return
         place = self.day_at(at)

@@ -25,6 +25,7 @@ from hexapod.desktop.network.back_drags import BackEdits, Drag, Pull, Shift, Siz
 from hexapod.desktop.network.back_picture import NOTHING
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import width_of
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan import edits
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import DAY
@@ -368,7 +369,9 @@ class BackCanvas(QWidget):
             pull = self.pull_point(self._hovered) if self._hovered in self.picture.latest else None
             if pull is None or (pull - at).manhattanLength() > 14:
                 self._hovered = self.task_at(at)
-            self.setToolTip(words_of(self.desk, self._hovered) if self._hovered in self.desk.plan.tasks else "")
+            self.setToolTip(
+                plain_tip(words_of(self.desk, self._hovered) if self._hovered in self.desk.plan.tasks else "")
+            )
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

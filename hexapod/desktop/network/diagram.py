@@ -15,6 +15,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.network.boxes import FULL, NAMED
 from hexapod.desktop.network.plane import Plane
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan import edits
 from hexapod.plan.records import LinkType
 
@@ -144,11 +145,11 @@ class Diagram(Plane):
         self.hovered_link = self.link_at(at) if self._hovered is None else None
         if self._hovered is not None:
             task = self.graph.tasks[self._hovered]
-            self.setToolTip(words_of(self.desk, task))
+            self.setToolTip(plain_tip(words_of(self.desk, task)))
             self.setCursor(Qt.CursorShape.CrossCursor if near else Qt.CursorShape.PointingHandCursor)
         elif self.hovered_link is not None:
             links = [self.desk.plan.links.get(k) for k in self.graph.links[self.hovered_link]]
-            self.setToolTip("\n".join(words_of_link(self.desk, x) for x in links if x is not None))
+            self.setToolTip(plain_tip("\n".join(words_of_link(self.desk, x) for x in links if x is not None)))
             self.setCursor(Qt.CursorShape.PointingHandCursor)
         else:
             self.setToolTip("")

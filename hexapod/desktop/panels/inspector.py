@@ -17,6 +17,7 @@ from hexapod.desktop.panels.slip_curve import Points, SlipCurve, slip_points
 from hexapod.desktop.panels.talk import TaskTalk
 from hexapod.desktop.panels.why import WhyChain
 from hexapod.desktop.parts import LineButton, card, heading, icon_button, label
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.ways_out import ways_out
 from hexapod.errors import HexapodError
 from hexapod.formats.assignment_text import handle, share_text
@@ -145,7 +146,7 @@ class Inspector(Page):
         for i, (name, value, tip) in enumerate(cells):
             grid.addWidget(label(name, "small"), 0, i)
             shown = label(value, "trouble" if name == "Float" and found.total_float < 0 else "value")
-            shown.setToolTip(tip)
+            shown.setToolTip(plain_tip(tip))
             shown.setObjectName(f"inspector{name}")
             grid.addWidget(shown, 1, i)
         box.addLayout(grid)

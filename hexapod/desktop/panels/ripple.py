@@ -12,6 +12,7 @@ from hexapod.desktop.background import in_background
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import LineButton, heading, label
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.lengths import format_days
 
@@ -141,7 +142,7 @@ class RipplePage(Page):
             line.addWidget(button, 1)
             by = label(f"{'+' if moved.by > 0 else '−'}{format_days(abs(moved.by))}", "attention")
             by.setAlignment(Qt.AlignmentFlag.AlignRight)
-            by.setToolTip(f"{dates.short_day(moved.start)} to {dates.short_day(moved.finish)}")
+            by.setToolTip(plain_tip(f"{dates.short_day(moved.start)} to {dates.short_day(moved.finish)}"))
             line.addWidget(by)
             self.box.addLayout(line)
         if len(here) > MOST_LISTED:

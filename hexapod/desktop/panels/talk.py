@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, icon_button, label
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan import edits
 from hexapod.plan.records import Task
 from hexapod.worktime.clock import minutes_of
@@ -107,7 +108,7 @@ class TaskTalk(QWidget):
         for place in self._task.attachments:
             line = QHBoxLayout()
             button = LineButton(place if _WEB.match(place) else Path(place).name)
-            button.setToolTip(place)
+            button.setToolTip(plain_tip(place))
             button.clicked.connect(lambda _, p=place: self._open(p))
             line.addWidget(button, 1)
             remove = icon_button("x", "Detach")

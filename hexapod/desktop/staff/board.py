@@ -23,6 +23,7 @@ from hexapod.desktop.staff.board_drag import BoardDrag
 from hexapod.desktop.strip.periods import hours
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan.records import DAY, ResourceKind
 from hexapod.staffing.away import away
 
@@ -270,7 +271,7 @@ class Board(Timeline):
         if self._pressed is None:
             found = self.piece_at(at)
             self.viewport().setCursor(Qt.CursorShape.OpenHandCursor if found else Qt.CursorShape.ArrowCursor)
-            self.setToolTip(words_of(self.desk, found[1].task) if found else "")
+            self.setToolTip(plain_tip(words_of(self.desk, found[1].task) if found else ""))
             return
         begun, resource, task = self._pressed
         if self.drag is None and (at - begun).manhattanLength() > 5:

@@ -15,6 +15,7 @@ from hexapod.desktop.staff.board import NAMES, Board
 from hexapod.desktop.staff.board_drag import BoardDrag
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text
+from hexapod.desktop.theme.tips import plain_tip
 
 CHIP, GAP = 22, 5
 WIDEST = 210
@@ -85,7 +86,9 @@ class Tray(QWidget):
         at, board = event.position(), self._board
         if self._pressed is None:
             task = self.task_at(at)
-            self.setToolTip(words_of(self._desk, task) if task else "Drag it to a name, or to a date beside it")
+            self.setToolTip(
+                plain_tip(words_of(self._desk, task) if task else "Drag it to a name, or to a date beside it")
+            )
             return
         if board.drag is None and (at - self._pressed[0]).manhattanLength() > 5:
             board.drag = BoardDrag(board, self._pressed[1], None, QPointF())

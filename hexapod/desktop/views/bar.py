@@ -12,6 +12,7 @@ from hexapod.desktop.actions.action import Registry
 from hexapod.desktop.build.coloring import ways
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import icon_button, label
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.views.query_line import QueryLine
 from hexapod.errors import HexapodError
 from hexapod.plan.records import FieldKind
@@ -141,7 +142,7 @@ class ViewBar(QFrame):
         for view in on_show.views():
             words = f"{'★  ' if view.starred else '     '}{view.name}"
             action = self._choice(menu, words, view.name == on_show.view.name, lambda v=view: self._take(v))
-            action.setToolTip(view.query)
+            action.setToolTip(plain_tip(view.query))
             group.addAction(action)
         menu.addSeparator()
         for action_id in ("view.keep", "view.star", "view.forget"):
