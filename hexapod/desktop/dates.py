@@ -10,26 +10,34 @@ from PyQt6.QtCore import QDate, QLocale, QTime
 
 from hexapod.worktime.clock import date_of, iso, moment_of
 from hexapod.worktime.dates import DateWords, parse_said
+from hexapod.worktime.spans import in_range
 
 DAY = 1440
 
 
-def _qdate(minutes: int) -> QDate:
+NO_DATE = "–"  # of a moment that lies outside all calendars, such as that of work which cannot be placed
+
+
+def _shown(minutes: int, shape: str) -> str:
+    if not in_range(minutes):
+        return NO_DATE
     day = date_of(minutes // DAY)
-    return QDate(day.year, day.month, day.day)
+    return QLocale().toString(QDate(day.year, day.month, day.day), shape)
 
 
 def short_day(minutes: int) -> str:
     """``Mon 7 Sep``: weekday, day, month in the locale's words."""
-    return QLocale().toString(_qdate(minutes), "ddd d MMM")
+    return _shown(minutes, "ddd d MMM")
 
 
 def long_day(minutes: int) -> str:
     """``Mon 7 Sep 2026``."""
-    return QLocale().toString(_qdate(minutes), "ddd d MMM yyyy")
+    return _shown(minutes, "ddd d MMM yyyy")
 
 
 def clock_time(minutes: int) -> str:
+    if not in_range(minutes):
+        return NO_DATE
     moment = moment_of(minutes)
     return QLocale().toString(QTime(moment.hour, moment.minute), QLocale.FormatType.ShortFormat)
 

@@ -285,7 +285,7 @@ class Grid(QTableView):
         return task_id if applied is not None else None  # else it waits to be looked at, or for the dates
 
     def _after_new_row(self, row: int, made: str | None, onward: str) -> None:
-        if made is None:
+        if made is None or made not in self.desk.position:  # it is left out by what the view asks for
             self._close_gap()
             self.setFocus()
             return

@@ -88,6 +88,12 @@ class BackCanvas(QWidget):
             self._idle = Idleness(desk.plan)
         self.update()
 
+    def drop_gone(self) -> None:
+        """Nothing is drawn or asked about tasks that were deleted since the picture was made."""
+        tasks = self.desk.plan.tasks
+        if any(task not in tasks for task in self.picture.latest):
+            self.picture = NOTHING
+
     # Geometry
 
     def bar(self, task: str) -> QRectF | None:
@@ -106,6 +112,7 @@ class BackCanvas(QWidget):
 
     def fit(self) -> None:
         """From the first start, or today, to the last date."""
+        self.map.drop_gone()
         found = self.picture.latest.values()
         if not found:
             return
@@ -123,6 +130,7 @@ class BackCanvas(QWidget):
         self.update()
 
     def task_at(self, at: QPointF) -> str | None:
+        self.map.drop_gone()
         found = [
             t for t in self.picture.latest if (b := self.bar(t)) is not None and b.adjusted(-3, -3, 3, 3).contains(at)
         ]
@@ -147,6 +155,7 @@ class BackCanvas(QWidget):
 
     def paint_all(self, painter: QPainter) -> None:
         """Everything but gestures, as it is on screen."""
+        self.map.drop_gone()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_ground(painter)
         self._paint_links(painter)

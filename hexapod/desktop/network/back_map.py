@@ -145,9 +145,9 @@ class BackMap(QWidget):
 
     def refresh(self) -> None:
         desk = self._desk
+        self.drop_gone()
         if not self.isVisible() or not desk.is_computed:
             return
-        self.milestones = [m for m in self.milestones if m in desk.plan.tasks]
         self.canvas.refresh()
         names = [desk.plan.tasks[m].name for m in self.milestones]
         self._choose.setText(names[0] if len(names) == 1 else f"{len(names)} milestones" if names else "Milestones")
@@ -156,6 +156,11 @@ class BackMap(QWidget):
         if self.milestones and not self.date.hasFocus():
             self.date.setText(dates.typed(self.date_of(self.chosen())))
         self._say()
+
+    def drop_gone(self) -> None:
+        """Goals and work that were deleted meanwhile, by whichever way, are not on the map any more."""
+        self.milestones = [m for m in self.milestones if m in self._desk.plan.tasks]
+        self.canvas.drop_gone()
 
     def chosen(self) -> str:
         """The milestone whose date is at hand: the current one, or that of the current work."""

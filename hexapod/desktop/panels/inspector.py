@@ -308,6 +308,8 @@ class Inspector(Page):
         in_background(curve, work, show, lambda error: lines[0].setText(str(error)))
 
     def _slip_said(self, task_id: str, text: str) -> str:
+        if task_id not in self.desk.plan.tasks:
+            return "The task is gone."
         try:
             return slip_words(self.desk.schedule, task_id, parse_length(text))
         except HexapodError as error:

@@ -44,6 +44,7 @@ class Tray(QWidget):
         x = y = 0.0
         self.boxes = []
         metrics = self.fontMetrics()
+        self.tasks = [t for t in self.tasks if t in self._desk.plan.tasks]  # some may be gone since they were shown
         for task in self.tasks:
             wide = min(WIDEST, metrics.horizontalAdvance(self._desk.plan.tasks[task].name) + 16)
             if x and x + wide > self.width():
