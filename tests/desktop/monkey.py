@@ -233,7 +233,7 @@ class Monkey:
         name = field.objectName() or type(field).__name__
         if isinstance(field, QAbstractSpinBox):
             field.setFocus()
-            QTest.keyClicks(field, words[:20])
+            QTest.keyClicks(field, "".join(c for c in words[:20] if c.isascii() and c.isprintable()))
         elif isinstance(field, QPlainTextEdit):
             field.setPlainText(words)
         else:

@@ -36,8 +36,9 @@ def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
 
 def _rows_of(desk: Desk, tasks: Collection[str]) -> list[Row]:
     """Their rows on the screen, from top to bottom."""
-    at = sorted(row for t in tasks if (row := desk.position.get(t)) is not None)
-    return [desk.rows[row] for row in at]
+    at = sorted((row, t) for t in tasks if (row := desk.position.get(t)) is not None)
+    found = ((desk.rows[row], t) for row, t in at)
+    return [row if row.task else Row(t, 0, "") for row, t in found]  # of a lane, each of its tasks that is chosen
 
 
 def cells_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:

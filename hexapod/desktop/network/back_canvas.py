@@ -54,6 +54,9 @@ class NameLine(QLineEdit):
             event.accept()
 
 
+WIDEST_TEXT = 10_000  # pixels
+
+
 class BackCanvas(QWidget):
     """The bars on their time axis."""
 
@@ -237,7 +240,7 @@ class BackCanvas(QWidget):
             said, box = name, bar.adjusted(6, 0, -4, 0)
         else:
             said, box = name, QRectF(bar.left(), bar.top() - 14, bar.width() + self._room_behind(task) - 4, 13)
-        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(box.width()))
+        text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(min(box.width(), WIDEST_TEXT)))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
 
     def _said(self, task: str) -> str:

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QStaticText, QTransform
 from hexapod.desktop.theme import style
 
 MOST = 8000  # texts that are kept, and widths
+WIDEST = 10_000.0  # pixels in which a text is cut off
 
 _Key = tuple[str, int]  # what is shown, and its face
 _texts: dict[_Key, QStaticText] = {}
@@ -48,7 +49,7 @@ def draw_text(painter: QPainter, face: QFont, text: str, box: QRectF, *, right: 
         return 0.0
     painter.setFont(face)
     if style.is_on_paper():  # there text has to stay text
-        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(min(box.width(), WIDEST)))
         painter.drawText(box, _RIGHT if right else _LEFT, shown)
         return float(painter.fontMetrics().horizontalAdvance(shown))
     room = int(box.width())
