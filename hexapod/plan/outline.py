@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterator
 from typing import NamedTuple
 
 from hexapod.plan.plan import Plan
+from hexapod.system.budgets import whole_number
 
 
 class Row(NamedTuple):
@@ -73,7 +74,8 @@ def task_at(plan: Plan, project: str, number: str) -> str | None:
     current: str | None = None
     for part in number.split("."):
         siblings = plan.children.get((project, current), ())
-        index = int(part) - 1 if part.isdigit() and len(part) < 10 else -1
+        number_here = whole_number(part)
+        index = -1 if number_here is None else number_here - 1
         if not 0 <= index < len(siblings):
             return None
         current = siblings[index]

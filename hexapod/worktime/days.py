@@ -9,6 +9,7 @@ from typing import NamedTuple
 from hexapod.errors import BadText
 from hexapod.plan.holidays import of_year
 from hexapod.plan.records import DAY, Calendar, Interval
+from hexapod.system.budgets import whole_number
 from hexapod.worktime.calendars import Window, exception_days, find_calendar
 from hexapod.worktime.clock import THURSDAY, date_of
 
@@ -79,7 +80,8 @@ def _clock(minute: int) -> str:
 
 def _minutes(text: str) -> int | None:
     hour, _, minute = text.strip().replace(".", ":").partition(":")
-    if not hour.isdigit() or (minute and not minute.isdigit()):
+    hours, minutes = whole_number(hour), whole_number(minute or "0")
+    if hours is None or minutes is None or not (0 <= hours <= 24 and 0 <= minutes < 60):
         return None
-    found = int(hour) * 60 + int(minute or 0)
-    return found if found <= DAY and int(minute or 0) < 60 else None
+    found = hours * 60 + minutes
+    return found if found <= DAY else None

@@ -109,6 +109,11 @@ class Walls(unittest.TestCase):
                         found.append(f"{name}:{call.lineno}")
         self.assertEqual(found, [])
 
+    def test_numbers_that_somebody_typed_are_read_with_a_bound(self) -> None:
+        """``isdigit`` is true of a small raised two, which ``int`` does not take."""
+        found = {name for name, tree in files() for _, called, _ in calls(tree) if called in ("isdigit", "isnumeric")}
+        self.assertEqual(found, {"system/files.py", "formats/tables.py"}, "of plain ASCII and of bytes")
+
     def test_the_wall_sees_what_it_should(self) -> None:
         for text in ("open('x', 'w')", "p.open('wb')", "p.write_text('x')", "os.open(p, 1)", "tempfile.mkdtemp()"):
             ((call, called, on),) = list(calls(ast.parse(text)))

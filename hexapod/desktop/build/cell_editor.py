@@ -68,7 +68,7 @@ class CellEditor(QLineEdit):
         def offer(_: str) -> None:
             typed = piece()[1]
             completer.setCompletionPrefix(typed)
-            if len(typed) < 2 or typed[0].isdigit() or not completer.completionCount():
+            if len(typed) < 2 or typed[0].isdecimal() or not completer.completionCount():
                 completer.popup().hide()
             else:
                 completer.complete(QRect(0, 0, 280, self.height()))

@@ -98,7 +98,7 @@ def _table_as_rows(desk: Desk, lines: list[str], columns: tuple[Column, ...], af
         cells = cells[1:]
         targets = heads
     else:
-        is_numbered = all(line[0].strip().replace(".", "").isdigit() for line in cells if line[0].strip())
+        is_numbered = all(line[0].strip().replace(".", "").isdecimal() for line in cells if line[0].strip())
         targets = list(columns[0 if is_numbered else NAME :])
     name_at = next(i for i, c in enumerate(targets) if c is not None and c.id == "name")
     number_at = next((i for i, c in enumerate(targets) if c is not None and c.id == "number"), None)

@@ -19,6 +19,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, Field, FieldKind, LimitKind, TaskKind
+from hexapod.system.budgets import whole_number
 from hexapod.worktime.calendars import BUILT_IN, find_calendar, units_of
 from hexapod.worktime.lengths import Units, format_duration, format_length, parse_duration
 
@@ -264,7 +265,7 @@ def _set_plain(field: str, read: Callable[[Desk, str], Any]) -> Callable[[Desk, 
 
 
 def _read_priority(desk: Desk, text: str) -> int:
-    if not text.isdigit():
+    if whole_number(text) is None:
         raise BadText("A priority is a number from 0 to 1000; 1000 comes first.")
     return int(text)
 

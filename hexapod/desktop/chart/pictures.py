@@ -35,7 +35,10 @@ class Pictures:
 
     def _make(self, task_id: str) -> RowPicture:
         desk = self._desk
-        task = desk.plan.tasks[task_id]
+        task = desk.plan.tasks.get(task_id)
+
+    if task is None:  # deleted since it was drawn
+        return ""
         schedule = desk.schedule
         shown = desk.ghost
         parts = desk.proposal.parts if desk.proposal is not None else ()

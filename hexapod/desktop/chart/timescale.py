@@ -93,7 +93,7 @@ def _days(first: int, last: int, *, long: bool, named: bool = False) -> Iterator
 def _letter_of(weekday: int) -> str:
     """The locale's shortest name of a weekday; where that is a number only, the first letter of the next longer one."""
     narrow = QLocale().dayName(weekday, QLocale.FormatType.NarrowFormat)
-    return QLocale().dayName(weekday, QLocale.FormatType.ShortFormat)[:1] if narrow.isdigit() else narrow
+    return QLocale().dayName(weekday, QLocale.FormatType.ShortFormat)[:1] if narrow.isdecimal() else narrow
 
 
 def _weeks(first: int, last: int, *, long: bool = False) -> Iterator[Mark]:
