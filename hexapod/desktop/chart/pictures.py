@@ -35,10 +35,7 @@ class Pictures:
 
     def _make(self, task_id: str) -> RowPicture:
         desk = self._desk
-        task = desk.plan.tasks.get(task_id)
-
-    if task is None:  # deleted since it was drawn
-        return ""
+        task = desk.plan.tasks[task_id]
         schedule = desk.schedule
         shown = desk.ghost
         parts = desk.proposal.parts if desk.proposal is not None else ()
@@ -80,7 +77,9 @@ def tell_current(widget: QWidget, desk: Desk) -> None:
 
 def words_of(desk: Desk, task_id: str) -> str:
     """A bar as a screen reader says it, and a tooltip shows it."""
-    task = desk.plan.tasks[task_id]
+    task = desk.plan.tasks.get(task_id)
+    if task is None:  # deleted since it was drawn
+        return ""
     if not desk.schedule.has(task_id):
         return task.name
     found = desk.schedule.dates(task_id)
