@@ -88,8 +88,9 @@ class LoadInfo(QFrame):
         self._who.setCurrentIndex(self._who.findData(desk.resource))
         clear(self._tasks)
         load = desk.load
-        if load is None or desk.resource is None:
-            self._headline.setText("Computing the load…" if desk.resource else "")
+        is_there = desk.resource in desk.plan.resources  # an earlier day may not know them
+        if load is None or not is_there:
+            self._headline.setText("Computing the load…" if is_there else "")
             self._says.setText("")
             return
         mine = [o for o in load.overloads if o.resource == desk.resource]
