@@ -81,6 +81,11 @@ def occurrences(text: str, until: datetime) -> list[datetime]:
     return [moment_at(moment) for moment in _expanded(text, int((last - EPOCH) // MINUTE))]
 
 
+def moments_until(text: str, until: int) -> tuple[int, ...]:
+    """The same in minutes since 1970, up to and including ``until``."""
+    return _expanded(text, until)
+
+
 def moments_of(text: str, until: int, most: int) -> list[int]:
     """The same in minutes since 1970, the first ``most`` of them; a rule with an end of its own goes up to that."""
     end = int((datetime(2129, 12, 31) - EPOCH) // MINUTE) if has_end(text) else until

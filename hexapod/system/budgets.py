@@ -27,6 +27,7 @@ CELLS = 4_000_000  # rows times columns
 CELL = 32_767  # characters, as many as a spreadsheet's cell can hold
 LINE_OF_TEXT = 100_000  # characters
 LEVELS = 60  # rows below rows
+PASTED = 20_000  # lines at once
 DIGITS = 18  # of a whole number: what a 64-bit integer holds
 
 _WHOLE = re.compile(r"[+-]?[0-9]+")

@@ -180,11 +180,7 @@ def is_full(folder: Path) -> bool:
 def flush_folder(folder: Path) -> None:
     """A new name outlives a power cut once its folder is on the disk."""
     with contextlib.suppress(OSError):  # some file systems have no such thing
-        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+        _flush(folder, os.O_DIRECTORY)
 
 
 def _new_part(path: Path) -> Path:
@@ -197,8 +193,8 @@ def _new_part(path: Path) -> Path:
     return part
 
 
-def _flush(part: Path) -> None:
-    handle = os.open(part, os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC)
+def _flush(path: Path, what: int = os.O_NOFOLLOW) -> None:
+    handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | what)
     try:
         os.fsync(handle)
     finally:

@@ -18,7 +18,7 @@ from hexapod.errors import CannotSchedule
 from hexapod.plan.holidays import of_year
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Calendar, CalendarException, Interval
-from hexapod.worktime.clock import THURSDAY, date_of, day_number, moment_of
+from hexapod.worktime.clock import THURSDAY, date_of
 from hexapod.worktime.lengths import Units
 
 Ints = NDArray[np.int64]
@@ -96,8 +96,12 @@ def compile_calendar(calendars: Mapping[str, Calendar], calendar_id: str, window
             pattern_of[holiday_days(calendar.holidays, window) - days[0]] = len(patterns)
             patterns.append(())
         for exception in calendar.exceptions:
-            for first_day, last_day in exception_days(exception, window):
-                first, last = max(first_day - days[0], 0), min(last_day + 1, window.last_day) - days[0]
+            if exception.rule:
+                at = rule_days(exception.rule, window) - days[0]
+                pattern_of[at[at >= 0]] = len(patterns)
+            else:
+                first = max(exception.first_day - days[0], 0)
+                last = min(exception.last_day + 1, window.last_day) - days[0]
                 if first < last:
                     pattern_of[first:last] = len(patterns)
             patterns.append(exception.working)
@@ -111,10 +115,14 @@ def exception_days(exception: CalendarException, window: Window) -> list[tuple[i
     """The runs of days, first to last inclusive, that an exception is about; a rule's as far as the window."""
     if not exception.rule:
         return [(exception.first_day, exception.last_day)]
-    from hexapod.plan.recurrence import occurrences
+    return [(day, day) for day in rule_days(exception.rule, window).tolist()]
 
-    moments = occurrences(exception.rule, moment_of(window.end - 1))
-    return [(day, day) for day in dict.fromkeys(day_number(moment) for moment in moments)]
+
+def rule_days(rule: str, window: Window) -> Ints:
+    """The days on which a rule occurs, each once and in order, from its beginning up to the end of the window."""
+    from hexapod.plan.recurrence import moments_until
+
+    return np.unique(np.array(moments_until(rule, window.end - 1), dtype=np.int64) // DAY)
 
 
 def holiday_days(code: str, window: Window) -> Ints:

@@ -12,21 +12,13 @@ from unittest.mock import patch
 
 from hexapod.errors import BadFile
 from hexapod.plan import edits
-from hexapod.plan.plan import Plan
 from hexapod.session import Session
 from tests.store.disks import filled, make_read_only, small_disk
+from tests.store.test_attacks import plan_in
 from tests.store.test_workspace import InAFolder, Killed
 from tests.support import project
 
 MANY = "\n".join(f"Row {i}" for i in range(400))
-
-
-def plan_in(path: Path) -> Plan:
-    session = Session.open(path, read_only=True)
-    try:
-        return session.plan
-    finally:
-        session.close()
 
 
 class FullDisks(unittest.TestCase):

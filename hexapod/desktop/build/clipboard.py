@@ -15,9 +15,9 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
+from hexapod.system import budgets
 
 BRANCH = "application/vnd.hexapod.rows+json"
-MOST_ROWS = 20_000  # pasted at once
 
 
 def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
@@ -77,7 +77,7 @@ def pasted(desk: Desk, data: QMimeData, columns: tuple[Column, ...], at: int) ->
     if not text.strip():
         raise BadText("The clipboard holds no text to paste.")
     lines = text.split("\n")
-    if len(lines) > MOST_ROWS:
+    if len(lines) > budgets.PASTED:
         raise BadText(f"{len(lines)} lines are more than can be pasted at once; import them from a file.")
     if at <= NAME:
         if any("\t" in line.strip("\t ") for line in lines):
