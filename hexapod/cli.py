@@ -33,7 +33,7 @@ def main(arguments: list[str] | None = None) -> int:
             return 0
         return _open_window(arguments)
     except HexapodError as error:
-        print(f"hexapod: {error}".replace("\n", " "), file=sys.stderr)
+        print(f"hexapod: {' '.join(str(error).split())}", file=sys.stderr)
         return 2
     except BrokenPipeError:
         return 0

@@ -67,6 +67,7 @@ class Doors(unittest.TestCase):
             workspace.write(diff(Plan(), start), "Begin", "me")
             workspace.close()
             session = Session.open(path)
+            session.compute()
             for step in range(deep_or(150, 1500)):
                 before = session.plan
                 if rng.random() < 0.3 and session.undo_words not in (None, "Begin"):
