@@ -5,8 +5,9 @@ from __future__ import annotations
 import contextlib
 import gc
 from collections.abc import Callable, Iterable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Annotated
 
+from msgspec import Meta
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from hexapod.control.progress import DONE
@@ -39,6 +40,8 @@ if TYPE_CHECKING:
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
+Width = Annotated[int, Meta(ge=10, le=2000)]  # of a column, in pixels
+
 
 class Desk(QObject):
     """The state that views share. Every change of the plan goes through ``do`` or ``attempt``."""
@@ -63,7 +66,7 @@ class Desk(QObject):
         self.session = session
         remembered = session.workspace.remembered
         self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
-        self.column_widths: dict[str, int] = remembered("column_widths", dict[str, int], {})
+        self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
         self.color_by: str = remembered("color_by", str, "stream")
         self._colors: tuple[str | None, dict[str, int]] | None = None
         self.formulas = Computed(self)

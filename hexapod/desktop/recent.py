@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QByteArray, QSettings
 
 from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.worktime.spans import in_range
 
 if TYPE_CHECKING:
     from hexapod.desktop.window import Window
@@ -53,7 +54,9 @@ def restore_window(window: Window) -> None:
             window.show_leg(kept["leg"])
         if kept["current"] in window.desk.plan.tasks and kept["current"] in window.desk.position:
             window.desk.select((kept["current"],), kept["current"])
-        window.chart.show_scale(TimeScale(int(kept["origin"]), float(kept["pixels"])).zoomed(1.0, 0))
+        origin = int(kept["origin"])
+        if in_range(origin):
+            window.chart.show_scale(TimeScale(origin, float(kept["pixels"])).zoomed(1.0, 0))
         window.grid.verticalScrollBar().setValue(int(kept["row"]))
     except (KeyError, TypeError, ValueError, OverflowError):
         return

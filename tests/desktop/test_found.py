@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sqlite3
 import sys
 import tempfile
 import unittest
@@ -14,6 +15,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QPushButton, QSpinBox, QWidget
 
 from hexapod.desktop.app import Opener
+from hexapod.desktop.recent import restore_window
 from hexapod.desktop.window import Window
 from hexapod.errors import EditRefused
 from hexapod.plan import edits
@@ -170,6 +172,32 @@ class Found(WindowCase):
         ours = [x for x in self.window.findChildren(QLabel) if x.metaObject().className() != "QTipLabel"]
         for label in ours:
             self.assertEqual(label.textFormat(), Qt.TextFormat.PlainText, f"{label.text()} in {label.parent()}")
+
+    def test_whatever_is_remembered_of_a_window_it_opens(self) -> None:
+        names = (
+            *("folded", "views", "view", "columns", "column_widths", "color_by", "project", "back_milestones", "paper"),
+            *("guard", "window", "staff_view", "roles_step", "load_step", "load_show", "load_groups", "load_all"),
+            *("load_folded", "strip", "strip_shown"),
+        )
+        path = self.desk.session.workspace.path
+        put_away(self.window)
+        for value in (
+            '"x"', "[[]]", '[{"name": 5}]', "{}", '{"priority": 99999999999}', '{"geometry": 1, "split": [1e99]}', "7",
+            '["priority", "priority", "x"]', "true", "null", "[[[[", '{"p": ["gone"]}',
+            '{"geometry": "", "split": [], "leg": "x", "origin": 9e18, "pixels": -1, "row": 1, "current": 3}',
+        ):  # fmt: skip
+            connection = sqlite3.connect(path, isolation_level=None)
+            for name in names:
+                connection.execute("REPLACE INTO state VALUES (?, ?)", (name, value))
+            connection.close()
+            window = Window(Session.open(path), lambda *_: None)
+            restore_window(window)
+            window.show()
+            window.start()
+            for leg in ("staff", "link", "build"):
+                window.show_leg(leg)
+                settle()
+            put_away(window)
 
     def test_a_file_that_goes_while_nothing_is_edited_is_noticed_and_named(self) -> None:
         path = self.desk.session.workspace.path
