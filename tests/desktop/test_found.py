@@ -207,7 +207,7 @@ class Found(WindowCase):
         self.assertIn("kept", self.window.windowTitle())
         settle()
         says = next(x for x in self.window.side.findChildren(QLabel, "fileSays") if x.isVisible())
-        self.assertIn(str(self.desk.session.workspace.path.parent), says.text())
+        self.assertIn(str(self.desk.session.workspace.path.parent), says.text().replace("\u200b", ""))
         self.assertTrue(self.desk.session.workspace.path.exists())
         self.desk.do(edits.add_text("p", "On we go"))
 
