@@ -16,7 +16,7 @@ from pathlib import Path
 IS_DEEP = "--deep" in sys.argv[1:]
 LONGEST = 600  # seconds for a group; what takes longer hangs
 LONGEST_DEEP = 4 * 3600
-CACHE = tempfile.mkdtemp(prefix="hexapod-cache-")
+CACHE = tempfile.TemporaryDirectory(prefix="hexapod-cache-", ignore_cleanup_errors=True)
 ROOT = Path(__file__).parents[1]
 JOURNEYS = "journeys"  # keys and mouse in real time; all others run on what they leave of the machine
 GROUPS = (
@@ -41,7 +41,7 @@ def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
     """(tests run, tests failed, what was printed)."""
     if IS_DEEP:
         os.environ["HEXAPOD_DEEP"] = "1"
-    environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE) / name)}
+    environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE.name) / name)}
     command = [sys.executable, "-m", "tests.group", *modules_of(places)]
     if name != JOURNEYS:
         environment["QT_QPA_PLATFORM"] = "offscreen"
@@ -68,6 +68,7 @@ def main() -> int:
     """All groups; with ``--deep`` those that look for faults go many more rounds."""
     with ThreadPoolExecutor(max_workers=len(GROUPS)) as pool:
         results = list(pool.map(lambda group: run_group(*group), GROUPS))
+    CACHE.cleanup()
     ran, failed = sum(r[0] for r in results), sum(r[1] for r in results)
     for _, bad, text in results:
         if bad:

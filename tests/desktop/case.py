@@ -21,8 +21,8 @@ from hexapod.session import Session
 from tests.at_rest import settle, wait_for
 from tests.support import DAY, project
 
-_settings = tempfile.mkdtemp(prefix="hexapod-desktop-")
-QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings)
+_settings = tempfile.TemporaryDirectory(prefix="hexapod-desktop-", ignore_cleanup_errors=True)
+QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings.name)
 APP = make_application("light")
 
 

@@ -10,21 +10,17 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QSettings, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
 
 from hexapod.demo.museum import build_demo
-from hexapod.desktop.app import Opener, copy_of, make_application
+from hexapod.desktop.app import Opener, copy_of
 from hexapod.desktop.window import Window
 from hexapod.query.views import View
 from hexapod.session import Session
 from tests.at_rest import settle, wait_for
 from tests.desktop.case import put_away
-
-_settings = tempfile.mkdtemp(prefix="hexapod-tests-")
-QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings)
-APP = make_application("light")
 
 
 class WithTheDemo(unittest.TestCase):

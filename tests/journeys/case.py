@@ -21,8 +21,8 @@ from hexapod.plan import edits  # noqa: E402
 from hexapod.session import Session  # noqa: E402
 from tests.support import project  # noqa: E402
 
-_settings = tempfile.mkdtemp(prefix="hexapod-journeys-")
-QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings)
+_settings = tempfile.TemporaryDirectory(prefix="hexapod-journeys-", ignore_cleanup_errors=True)
+QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings.name)
 APP = make_application("light")
 
 
