@@ -30,18 +30,14 @@ def rescued(old: Workspace, lost: FileLost, plan: Plan, who: str) -> Workspace:
         if not folder.is_dir():
             continue
         try:
-            return _kept(old, lost, plan, who, _free_name(folder, old.path))
+            return kept_as(old, lost, plan, who, _free_name(folder, old.path))
         except BadFile as error:
             why = why or str(error)
     raise BadFile(f"{lost} It could not be kept elsewhere: {why} Nothing is lost yet; save a copy to another place.")
 
 
 def kept_as(old: Workspace, lost: FileLost, plan: Plan, who: str, target: Path) -> Workspace:
-    """The same under a name that the user chose."""
-    return _kept(old, lost, plan, who, target)
-
-
-def _kept(old: Workspace, lost: FileLost, plan: Plan, who: str, target: Path) -> Workspace:
+    """The same under a name that the user chose. ``BadFile`` if it cannot be written there."""
     if lost.is_ours:
         with contextlib.suppress(BadFile):
             old.save_copy(target)

@@ -21,12 +21,12 @@ from pathlib import Path
 import platformdirs
 
 from hexapod.errors import BadFile
+from hexapod.system.budgets import MEGABYTE
 
 PRIVATE_FILE, PRIVATE_FOLDER = 0o600, 0o700
 MOST_OF_A_NAME = 180  # characters of a file's name that its part repeats
 PART = re.compile(r"\..*\.[0-9a-f]{16}\.part")
 DESERTED = 24 * 3600  # seconds after which nobody is writing a part any more
-MEGABYTE = 1024 * 1024
 LITTLE_ROOM = MEGABYTE  # bytes that are left on a disk which is full
 
 
