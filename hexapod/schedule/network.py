@@ -189,19 +189,25 @@ class Network:
         return self._retimed(self.plan, window, self.tasks.alive == 1)
 
     def lag_calendars(self, link: Ints) -> Ints:
-        """For each of some link slots (-1: none) the calendar in the pool that counts its lag; -1: the successor's."""
+        """For each of some link slots (-1: none) the calendar in the pool that counts its lag.
+
+        -1 is that of the task that the lag moves, which for most links is their successor. A link to the finish of a
+        summary moves the leaves below it; its lag is still counted on the summary's calendar.
+        """
         found = np.full(len(link), -1, dtype=np.int64)
-        if not self.links.lag_on.any():
-            return found
         at = np.flatnonzero(link >= 0)
         slots = link[at]
-        counted = self.links.lag_on[slots]
+        predecessor, successor, counted = (
+            column[slots] for column in (self.links.predecessor, self.links.successor, self.links.lag_on)
+        )
+        of_summary = self.structure.leaf[successor] == 0
+        if not counted.any() and not of_summary.any():
+            return found
         of_project = np.array([self.timing.index[(self.plan.projects[p].calendar,)] for p in self.projects])
-        successor, predecessor = self.links.successor[slots], self.links.predecessor[slots]
         found[at] = np.choose(
             counted,
             (
-                found[at],
+                np.where(of_summary, self.tasks.calendar[successor], -1),
                 self.tasks.calendar[predecessor],
                 of_project[self.tasks.project[successor]],
                 np.full(len(at), self.timing.index[ROUND_THE_CLOCK]),

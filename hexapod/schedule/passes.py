@@ -197,9 +197,10 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
                 t = NEVER
             if t != NEVER:
                 if percents[a] != 0:
-                    length = durations[s] if s < n else 0
-                    if s >= n:
-                        length = worked(pool, calendars[s - n], finish[s]) - worked(pool, calendars[s - n], start[s])
+                    i = s if s < n else s - n
+                    length = durations[i]
+                    if s >= n or spans[s] == 1:
+                        length = worked(pool, calendars[i], finish[s]) - worked(pool, calendars[i], start[s])
                     lags[a] = int(np.floor(length * percents[a] / 100_000 + 0.5))
                 if lags[a] != 0:
                     t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
@@ -341,10 +342,13 @@ def backward_pass(
                 release = crew_latest_start(pool, crew_calendars, c1, c2, duration, until_start, until_finish)
                 late_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
                 late_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
-                total[j] = worked(pool, calendar, late_start[j]) - now
+                done = worked(pool, calendar, early_finish[j])
+                total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, late_finish[j]) - done)
                 free_release = crew_latest_start(pool, crew_calendars, c1, c2, duration, free_on_start, free_until)
                 free_release = crew_earliest_start(pool, crew_calendars, c1, c2, duration, free_release, NEVER)
-                free[j] = max(0, worked(pool, calendar, free_release) - now)
+                free_end = crew_finish(pool, crew_calendars, c1, c2, duration, free_release)
+                room = min(worked(pool, calendar, free_release) - now, worked(pool, calendar, free_end) - done)
+                free[j] = max(0, room)
                 if as_late[j] and min(free[j], total[j]) > 0:
                     release_now = min(free_release, release)
                     early_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release_now, NEVER)
@@ -430,6 +434,7 @@ def longest_path(arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: 
             marked[j] = 1
         if not marked[j]:
             continue
+        by_finish_only = j < n and spans[j] == 1 and is_stretched(kinds, into[j], into[j + 1])
         for a in range(into[j], into[j + 1]):
             s, kind = source[a], kinds[a]
             if j >= n:
@@ -437,7 +442,7 @@ def longest_path(arcs: Arcs, tasks: TaskArrays, early: Forward, project_finish: 
                     marked[s] |= 1
                 if marked[j] & 2 and start[s] == start[j]:
                     marked[s] |= 2 if s >= n else 1
-            elif driving[a] and not (spans[j] and kind != FF and kind != SF):  # a span ends with what ends it
+            elif driving[a] and (not by_finish_only or kind == FF or kind == SF):  # a span ends with what ends it
                 marked[s] |= 1 if s < n or kind == FS or kind == FF else 2
     return np.minimum(marked[:n], 1) * leaf * (1 - spans)
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from hexapod.errors import EditRefused
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap
+from hexapod.plan.records import Gap, Link
 from hexapod.schedule.arrays import GAPS, Interning, LinkArrays, TaskArrays
 from hexapod.schedule.codes import CLOSE, FF, GATE, WARN
 from hexapod.schedule.order import (
@@ -87,11 +87,21 @@ class Structure:
 
 
 def _last_leaves(plan: Plan, interning: Interning, summary: int) -> list[int]:
-    """Leaves of a branch that nothing else in it waits for: what holds its finish holds theirs."""
-    branch = set(plan.branch(interning.ids[summary]))
-    leaves = [t for t in branch if not plan.is_summary(t)]
-    last = [t for t in leaves if not any(link.successor in branch for link in plan.links_from(t))]
-    return sorted(interning.slots[t] for t in last or leaves)
+    """Leaves of a branch that no other task in it waits for: what holds its finish holds theirs.
+
+    In a branch of two phases, the second after the first, they are the last of the second.
+    """
+    top = interning.ids[summary]
+    branch = set(plan.branch(top)) - {top}
+    waited_for = {t for t in branch if any(_holds_within(plan, link, branch) for link in plan.links_from(t))}
+    for task_id in plan.branch(top):  # what waits for a summary waits for all below it
+        if plan.tasks[task_id].parent in waited_for:
+            waited_for.add(task_id)
+    return sorted(interning.slots[t] for t in branch - waited_for if not plan.is_summary(t))
+
+
+def _holds_within(plan: Plan, link: Link, branch: set[str]) -> bool:
+    return link.successor in branch and plan.gap_of(link) is not Gap.WARN
 
 
 def _loop(into: Ints, source: Ints, order: Ints, interning: Interning, plan: Plan, n: int) -> LoopFound:

@@ -17,14 +17,19 @@ from hexapod.schedule.reasons import ReasonKind, chain, reason_of
 from hexapod.schedule.shift import shift
 from hexapod.schedule.slip import slip
 from hexapod.schedule.structure import LoopFound
+from hexapod.worktime.calendars import Window
+from tests.schedule.late_twin import disagreements
 from tests.storm import random_step
-from tests.support import DAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, project, random_plan, tasks
+
+
+WINDOW = Window(MONDAY // 1440 - 400, MONDAY // 1440 + 500)
 
 
 class Patching(unittest.TestCase):
     def test_a_storm_of_edits_gives_the_dates_of_a_fresh_start(self) -> None:
         rng = random.Random(21)
-        applied = 0
+        applied = judged = 0
         plan = random_plan(rng, 25, calendars=2, summaries=True, resources=3, projects=2)
         found = schedule(plan)
         for step in range(900):
@@ -45,7 +50,12 @@ class Patching(unittest.TestCase):
                     self.assertEqual(reason_of(found, task_id), reason_of(fresh, task_id))
                 self.assertEqual(found.project_finish, fresh.project_finish)
                 self._shift_is_the_difference(before, found, plan)
+            if step % 25 == 0:
+                differ = disagreements(plan, found, WINDOW)
+                judged += differ is not None
+                self.assertIn(differ, ([], None), (step, edit.words))
         self.assertGreater(applied, 500)
+        self.assertGreater(judged, 10)
 
     def _shift_is_the_difference(self, before, after, plan: Plan) -> None:  # type: ignore[no-untyped-def]
         told = set(shift(before, after).slots.tolist())

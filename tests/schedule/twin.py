@@ -1,32 +1,83 @@
-"""The slow, obvious twin of the passes. Early dates minute by minute; floats by delaying and looking.
+"""The slow, obvious twin of the forward pass: early dates, minute by minute.
 
-It shares no code with the kernels: constraints are stated one by one, the first minute that satisfies all
-of them is searched for, and a float is the largest delay that does no harm.
+It shares no code with the kernels. What holds a task is stated link by link, the first minute that satisfies it all is
+searched for, and a float is the largest delay that does no harm. ``late_twin`` goes on with late dates.
+
+The choices of the rules, as they are stated here:
+
+- A link into a summary that holds its start holds every leaf below it; one that holds its finish holds the leaves below
+  it that no other task of the branch waits for. Its lag counts on the summary's calendar.
+- A link out of a summary leads from the earliest start, or the latest finish, of the leaves below it. A lag that is a
+  percentage is one of the working time between the two.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from functools import lru_cache
+from typing import NamedTuple
+
+from msgspec.structs import replace
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LagOn, LimitKind, Link, Task, TaskKind
+from hexapod.plan.records import Calendar, Direction, Gap, LagOn, LimitKind, Link, Task, TaskKind
 from hexapod.worktime.calendars import Window
 from tests.worktime.twin import MinuteByMinute
 
 
+class Dates(NamedTuple):
+    """Of leaves. ``free`` is where a task starts before its levelling hold."""
+
+    start: dict[str, int]
+    finish: dict[str, int]
+    free: dict[str, int]
+
+
+class Placed(NamedTuple):
+    start: int
+    finish: int
+    free: int
+
+
+@lru_cache(maxsize=200)
+def _minutes(calendars: tuple[Calendar, ...], chosen: tuple[str, ...], window: Window) -> MinuteByMinute:
+    return MinuteByMinute({calendar.id: calendar for calendar in calendars}, chosen, window)
+
+
 class SlowSchedule:
-    def __init__(self, plan: Plan, window: Window) -> None:
+    """``start`` and ``finish`` are the early dates of the leaves, from the projects' starts or ``base``."""
+
+    def __init__(
+        self,
+        plan: Plan,
+        window: Window,
+        base: Mapping[str, int] | None = None,
+    ) -> None:
         self.plan = plan
         self.leaves = [t for t in plan.tasks if not plan.is_summary(t)]
-        self._twins: dict[tuple[str, ...], MinuteByMinute] = {}
-        self._window = window
+        self.base = {p.id: max(p.start, p.status_date or p.start) for p in plan.projects.values()} | dict(base or {})
+        self.window = window
+        self._leaves_of = {t: [x for x in plan.branch(t) if not plan.is_summary(x)] for t in plan.tasks}
+        self.holding = {t: self._links_that_hold(t) for t in self.leaves}
+        self.lags: dict[tuple[str, str, str], int] = {}
+        self.order: list[str] = []
         self.start, self.finish = self.dates({})
+
+    # Calendars
 
     def calendar(self, *chosen: str) -> MinuteByMinute:
         """The minutes that all these calendars work."""
-        if chosen not in self._twins:
-            self._twins[chosen] = MinuteByMinute(self.plan.calendars, chosen, self._window)
-        return self._twins[chosen]
+        needed: dict[str, Calendar] = {}
+        for each in chosen:
+            if each.startswith("leave of "):
+                resource = self.plan.resources[each.removeprefix("leave of ")]
+                needed[each] = Calendar(each, each, resource.calendar or "always", exceptions=resource.leave)
+                each = resource.calendar or "always"
+            while each in self.plan.calendars and each not in needed:
+                needed[each] = self.plan.calendars[each]
+                each = needed[each].base or "always"
+        return _minutes(tuple(needed.values()), chosen, self.window)
 
     def own(self, task: Task) -> str:
         if task.elapsed:
@@ -38,66 +89,121 @@ class SlowSchedule:
     def crew(self, task: Task) -> list[MinuteByMinute]:
         """When each of those assigned can work on the task; the task's own time if nobody is."""
         own, found = self.own(task), []
-        for resource in [] if task.elapsed else self.plan.assigned.get(task.id, ()):
-            other = self.plan.resources[resource].calendar
+        apart = task.elapsed or self.plan.is_summary(task.id)
+        for resource in () if apart else self.plan.assigned.get(task.id, ()):
+            person = self.plan.resources[resource]
+            other = f"leave of {resource}" if person.leave else person.calendar
             found.append(self.calendar(own) if other in (None, own) else self.calendar(own, other))
         return found or [self.calendar(own)]
 
+    def counted(self, task: Task) -> MinuteByMinute:
+        """On which lags and floats of the task are counted: its own time, or that of all who work on it if they share."""
+        crew = self.crew(task)
+        return crew[0] if len({id(c) for c in crew}) == 1 else self.calendar(self.own(task))
+
+    # Links
+
+    def _links_that_hold(self, task_id: str) -> list[Link]:
+        """Those into a leaf, and those into the summaries above it that it has to answer for."""
+        found = []
+        for each in (task_id, *self.plan.ancestors(task_id)):
+            for link in self.plan.links_into(each):
+                by_finish = link.type.value[1] == "F"
+                if self.plan.gap_of(link) is not Gap.WARN and (not by_finish or self._is_last(task_id, each)):
+                    found.append(link)
+        return found
+
+    def _is_last(self, leaf: str, summary: str) -> bool:
+        """Whether no other task of the branch waits for the leaf, or for a summary above it within the branch."""
+        if leaf == summary:
+            return True
+        branch = set(self.plan.branch(summary))
+        inside = [t for t in (leaf, *self.plan.ancestors(leaf)) if t in branch and t != summary]
+        return not any(
+            link.successor in branch and self.plan.gap_of(link) is not Gap.WARN
+            for t in inside
+            for link in self.plan.links_from(t)
+        )
+
+    def end(self, link: Link, start: Mapping[str, int], finish: Mapping[str, int]) -> int:
+        """The moment that a link leads on from."""
+        leaves = self._leaves_of[link.predecessor]
+        return max(finish[t] for t in leaves) if link.type.value[0] == "F" else min(start[t] for t in leaves)
+
+    def lag(self, link: Link, start: Mapping[str, int], finish: Mapping[str, int]) -> int:
+        if not link.lag_percent:
+            return link.lag
+        before = self.plan.tasks[link.predecessor]
+        length = before.minutes
+        if self.plan.is_summary(before.id) or before.kind is TaskKind.SPAN:
+            counted, leaves = self.counted(before), self._leaves_of[before.id]
+            begin, end = min(start[t] for t in leaves), max(finish[t] for t in leaves)
+            length = counted.worked(end) - counted.worked(begin)
+        return math.floor(length * link.lag_percent / 100 + 0.5)
+
+    def arrives(self, link: Link, at: int, lag: int) -> int:
+        """Where a link arrives that leads on from a moment."""
+        before, after = self.plan.tasks[link.predecessor], self.plan.tasks[link.successor]
+        if link.lag_on is LagOn.PREDECESSOR:
+            return self.counted(before).shifted(at, lag)
+        if link.lag_on is LagOn.PROJECT:
+            return self.calendar(self.plan.projects[after.project].calendar).shifted(at, lag)
+        return (self.calendar("always") if link.lag_on is LagOn.ELAPSED else self.counted(after)).shifted(at, lag)
+
+    # Placing
+
     def dates(
-        self, delays: dict[str, int], not_before: dict[str, int] | None = None
+        self, delays: Mapping[str, int], not_before: Mapping[str, int] | None = None
     ) -> tuple[dict[str, int], dict[str, int]]:
         """Early dates with some tasks starting later by working minutes, or not before a moment."""
-        plan, start, finish = self.plan, {}, {}
-        waiting = list(self.leaves)
+        found = self.all_dates(delays, not_before)
+        return found.start, found.finish
+
+    def all_dates(self, delays: Mapping[str, int], not_before: Mapping[str, int] | None = None) -> Dates:
+        plan, found = self.plan, Dates({}, {}, {})
+        waiting, self.order = list(self.leaves), []
         while waiting:
-            for task_id in waiting:
-                links = [x for x in plan.links_into(task_id) if plan.gap_of(x) is not Gap.WARN]
-                if all(link.predecessor in start for link in links):
-                    break
+            task_id = next(t for t in waiting if self._is_ready(t, found.start))
             waiting.remove(task_id)
+            self.order.append(task_id)
             task = plan.tasks[task_id]
-            crew = self.crew(task)
-            counted = crew[0] if len({id(c) for c in crew}) == 1 else self.calendar(self.own(task))
-            from_start, from_finish = max(plan.projects[task.project].start, (not_before or {}).get(task_id, 0)), None
+            from_start, from_finish = max(self.base[task.project], (not_before or {}).get(task_id, 0)), None
             for limit in task.limits:
                 if limit.kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
                     from_start = max(from_start, limit.at)
                 elif limit.kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
                     from_finish = limit.at if from_finish is None else max(from_finish, limit.at)
-            for link in links:
-                reached = self._reached(link, counted, start, finish)
+            for link in self.holding[task_id]:
+                self.lags[link.key] = self.lag(link, found.start, found.finish)
+                reached = self.arrives(link, self.end(link, found.start, found.finish), self.lags[link.key])
                 if link.type.value[1] == "S":
                     from_start = max(from_start, reached)
                 else:
                     from_finish = reached if from_finish is None else max(from_finish, reached)
-            if task.kind is TaskKind.SPAN and from_finish is not None:
-                start[task_id] = counted.next_working(from_start)
-                finish[task_id] = max(start[task_id], from_finish)
-                continue
-            t = self._first_fit(crew, task.minutes, from_start, from_finish)
-            delay = delays.get(task_id, 0) + task.hold
-            if delay:
-                t = counted.advance(t, delay)
-                t = counted.next_working(t) if task.minutes else t
-            start[task_id] = min(c.next_working(t) for c in crew) if task.minutes else t
-            finish[task_id] = max(c.advance(t, task.minutes) for c in crew)
-        return start, finish
+            placed = self.place(task, from_start, from_finish, delays.get(task_id, 0))
+            found.start[task_id], found.finish[task_id], found.free[task_id] = placed
+        return found
 
-    def _reached(self, link: Link, counted: MinuteByMinute, start: dict[str, int], finish: dict[str, int]) -> int:
-        """Where a link arrives; lags of the predecessor's own calendar for a crew."""
-        before, after = self.plan.tasks[link.predecessor], self.plan.tasks[link.successor]
-        lag = link.lag
-        if link.lag_percent:
-            lag = math.floor(before.minutes * link.lag_percent / 100 + 0.5)
-        if link.lag_on is LagOn.PREDECESSOR:
-            crew = self.crew(before)
-            counted = crew[0] if len({id(c) for c in crew}) == 1 else self.calendar(self.own(before))
-        elif link.lag_on is LagOn.PROJECT:
-            counted = self.calendar(self.plan.projects[after.project].calendar)
-        elif link.lag_on is LagOn.ELAPSED:
-            counted = self.calendar("always")
-        end = finish if link.type.value[0] == "F" else start
-        return counted.shifted(end[link.predecessor], lag)
+    def _is_ready(self, task_id: str, start: Mapping[str, int]) -> bool:
+        return all(t in start for link in self.holding[task_id] for t in self._leaves_of[link.predecessor])
+
+    def is_stretched(self, task: Task) -> bool:
+        """A span whose finish a link gives."""
+        return task.kind is TaskKind.SPAN and any(x.type.value[1] == "F" for x in self.holding[task.id])
+
+    def place(self, task: Task, from_start: int, from_finish: int | None, delay: int = 0) -> Placed:
+        """The first minutes at which the task can lie, by bounds on its start and its finish."""
+        crew, counted = self.crew(task), self.counted(task)
+        if self.is_stretched(task):
+            free = counted.next_working(from_start)
+            start = counted.next_working(counted.advance(free, delay + task.hold))
+            return Placed(start, start if from_finish is None else max(start, from_finish), free)
+        t = free = self._first_fit(crew, task.minutes, from_start, from_finish)
+        if delay + task.hold:
+            t = counted.advance(t, delay + task.hold)
+            t = counted.next_working(t) if task.minutes else t
+        start = min(c.next_working(t) for c in crew) if task.minutes else t
+        return Placed(start, max(c.advance(t, task.minutes) for c in crew) if task.minutes else t, free)
 
     @staticmethod
     def _first_fit(crew: list[MinuteByMinute], duration: int, from_start: int, from_finish: int | None) -> int:
@@ -107,6 +213,8 @@ class SlowSchedule:
         while from_finish is not None and all(c.worked(t) + duration < c.worked(from_finish) for c in crew):
             t = min(c.next_working(t + 1) for c in crew)
         return t
+
+    # Delaying and looking
 
     def as_late_as_possible(self, most: int) -> tuple[dict[str, int], dict[str, int]]:
         """The dates with each of those tasks in turn, from the last to the first, moved by all that moves nobody."""
@@ -136,9 +244,9 @@ class SlowSchedule:
             same = all((start[t], finish[t]) == (before[0][t], before[1][t]) for t in start if t != task_id)
             return same and self.project_finish(finish) == goal
 
-        return moved(_largest(harmless, most))
+        return moved(largest(harmless, most))
 
-    def project_finish(self, finish: dict[str, int]) -> dict[str, int]:
+    def project_finish(self, finish: Mapping[str, int]) -> dict[str, int]:
         found: dict[str, int] = {}
         for task_id, end in finish.items():
             project = self.plan.tasks[task_id].project
@@ -152,7 +260,7 @@ class SlowSchedule:
         def harmless(delay: int) -> bool:
             return self.project_finish(self.dates({task_id: delay})[1]) == goal
 
-        return _largest(harmless, most)
+        return largest(harmless, most)
 
     def free_float(self, task_id: str, most: int) -> int:
         """The largest delay up to ``most`` that moves no other task, nor the end of a project."""
@@ -163,13 +271,22 @@ class SlowSchedule:
             others = all(start[t] == self.start[t] and finish[t] == self.finish[t] for t in start if t != task_id)
             return others and self.project_finish(finish) == goal
 
-        return _largest(harmless, most)
+        return largest(harmless, most)
 
 
-def _largest(harmless, most: int) -> int:  # type: ignore[no-untyped-def]
-    """By halving: delaying more never does less harm."""
-    low, high = 0, most + 1
+def largest(harmless, most: int, least: int = 0) -> int:  # type: ignore[no-untyped-def]
+    """The largest number that does no harm, by halving: more never does less harm. ``least`` is taken for harmless."""
+    low, high = least, most + 1
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (middle, high) if harmless(middle) else (low, middle)
     return low
+
+
+def is_backward(plan: Plan, project: str) -> bool:
+    found = plan.projects[project]
+    return found.direction is Direction.BACKWARD and found.finish is not None
+
+
+def without_hold(task: Task) -> Task:
+    return replace(task, hold=0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 
 from hexapod.plan.records import Calendar
@@ -54,24 +55,19 @@ class MinuteByMinute:
         """The earliest t' with W(t') - W(t) = work."""
         if work == 0:
             return t
-        goal = self.worked(t) + work
-        while self.worked(t) < goal:
-            t += 1
-        return t
+        return self.begin + bisect_left(self.done, self.worked(t) + work)
 
     def retreat(self, t: int, work: int) -> int:
         """The latest t' with W(t) - W(t') = work."""
         if work == 0:
             return t
         goal = self.worked(t) - work
-        while self.worked(t) > goal:
-            t -= 1
-        return t
+        if goal < 0:
+            raise IndexError("before the window")
+        return self.begin + bisect_right(self.done, goal) - 1
 
     def next_working(self, t: int) -> int:
-        while not self.works[t - self.begin]:
-            t += 1
-        return t
+        return self.begin + bisect_right(self.done, self.worked(t)) - 1
 
     def shifted(self, t: int, lag: int) -> int:
         return self.advance(t, lag) if lag > 0 else self.retreat(t, -lag) if lag < 0 else t

@@ -1,0 +1,162 @@
+"""Faults put in by hand, one at a time: does any test see them? ``python -m tests.faults [words of the ones wanted]``.
+
+Each runs in a copy of the tree, where kernels are plain Python. A fault that nothing catches is a gap in the tests.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from typing import NamedTuple
+
+ROOT = Path(__file__).parents[1]
+LONGEST = 900  # seconds for one; whatever takes longer is told as hanging
+
+PASSES = "hexapod/schedule/passes.py"
+STRUCTURE = "hexapod/schedule/structure.py"
+NETWORK = "hexapod/schedule/network.py"
+ORACLES = ("tests.schedule.test_oracle", "tests.schedule.test_passes", "tests.schedule.test_rules")
+LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
+LEVELLING = ("tests.staffing.test_search", "tests.staffing.test_scope", "tests.staffing.test_staffing")
+
+
+class Fault(NamedTuple):
+    what: str
+    file: str
+    right: str
+    wrong: str
+    judges: tuple[str, ...] = ORACLES
+
+
+FAULTS = (
+    Fault("the start of a summary binds all its leaves", PASSES,
+          "                if early_start[s] == early_start[j]:\n", "                if True:\n"),
+    Fault("a link to the finish of a summary holds all its leaves", STRUCTURE,
+          "for t in branch - waited_for if", "for t in branch if"),
+    Fault("a percentage lag of a summary takes its own duration", PASSES,
+          "if s >= n or spans[s] == 1:", "if spans[s] == 1:"),
+    Fault("the longest path ends at a summary", PASSES,
+          "if marked[j] & 1 and finish[s] == finish[j]:", "if marked[j] & 4 and finish[s] == finish[j]:"),
+    Fault("the longest path takes any leaf of a summary", PASSES,
+          "if marked[j] & 2 and start[s] == start[j]:", "if marked[j] & 2:"),
+    Fault("a summary is as early as its last leaf", PASSES,
+          "start[j] = min(start[j], start[source[a]])", "start[j] = max(start[j] % FOREVER, start[source[a]])"),
+    Fault("late finish of a summary binds only free float", PASSES,
+          "for b in (1, 3):", "for b in (3,):"),
+    Fault("the lag of a lead is rounded down", PASSES,
+          "percents[a] / 100_000 + 0.5", "percents[a] / 100_000"),
+    Fault("a lag to a summary's finish counts on the leaf's calendar", NETWORK,
+          "np.where(of_summary, self.tasks.calendar[successor], -1)", "np.full(len(at), -1)"),
+    Fault("a lag counts on the wrong calendar", PASSES,
+          "t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])\n                if kind",
+          "t = shifted(pool, calendar, t, lags[a])\n                if kind"),
+    Fault("finish to finish holds the start", PASSES,
+          "                if kind == FF or kind == SF:\n                    from_finish = max(from_finish, t)\n"
+          "                else:\n                    from_start = max(from_start, t)\n            reached",
+          "                if kind == SF:\n                    from_finish = max(from_finish, t)\n"
+          "                else:\n                    from_start = max(from_start, t)\n            reached"),
+    Fault("a levelling hold is not taken off for what precedes", PASSES,
+          "on_start = late_start[j] if hold == 0 else start_side(pool, calendar, late - hold)",
+          "on_start = late_start[j]"),
+    Fault("a limit on the latest start is not kept", PASSES,
+          "until_start = min(on_start, start_until[j])", "until_start = on_start"),
+    Fault("the project's own finish does not bind free float", PASSES,
+          "free_until = min(free_on_finish, end)", "free_until = free_on_finish if free_on_finish < FOREVER else end + 60"),
+    Fault("a crew's float counts only its start", PASSES,
+          "total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, late_finish[j]) - done)",
+          "total[j] = worked(pool, calendar, late_start[j]) - now"),
+    Fault("a crew ends with its first", "hexapod/schedule/crews.py",
+          "found = max(found, finish_side(pool, calendars[c]", "found = min(found % FOREVER, finish_side(pool, calendars[c]"),
+    Fault("a span starts where its links arrive", PASSES,
+          "logic = next_working(pool, calendar, from_start)\n            tie", "logic = from_start\n            tie"),
+    Fault("as late as possible goes beyond its total float", PASSES,
+          "by = min(free[j], total[j])", "by = free[j]"),
+    Fault("a backward project is placed early", "hexapod/schedule/engine.py",
+          "start[mine], finish[mine] = late.start[mine], late.finish[mine]", "pass"),
+    Fault("the start that a finish demands is the latest of all", "hexapod/schedule/engine.py",
+          "demanded = int(first.late.start[mine].min())", "demanded = int(first.late.start[mine].max())"),
+    Fault("the status date holds nothing", NETWORK,
+          "base = project.start if project.status_date is None else max(project.start, project.status_date)",
+          "base = project.start"),
+    Fault("leave is forgotten", "hexapod/schedule/timing.py",
+          "other = _WORK + resource.id if resource.leave else resource.calendar\n    return",
+          "other = resource.calendar\n    return"),
+    Fault("a task's calendar is not that of its summary", "hexapod/schedule/timing.py",
+          "above = plan.tasks.get(above.parent) if above.parent is not None else None", "above = None"),
+    Fault("a link that only warns holds", STRUCTURE,
+          "np.where(links.gap[slot] == GAPS[Gap.WARN], WARN, kind)", "kind"),
+    Fault("a driving link is one that arrives at the minute", PASSES,
+          "driving[a] = reached[a] >= tie\n            elif stretched", "driving[a] = reached[a] == logic\n            elif stretched"),
+    Fault("load counts a run twice where a period ends in it", "hexapod/staffing/load.py",
+          "        total[p] += units * max(0, then - done)\n        done = max(done, then)",
+          "        total[p] += units * max(0, then - done)", LOAD),
+    Fault("load counts the rate of half", "hexapod/staffing/demand.py",
+          "units = 0 if total else in_parts(rate_of(plan, a))", "units = 0 if total else in_parts(min(1.0, rate_of(plan, a)))", LOAD),
+    Fault("a load at its capacity is over it", "hexapod/staffing/overloads.py",
+          "            if now > capacity:\n", "            if now >= capacity:\n", LOAD),
+    Fault("capacity from a day on is forgotten", "hexapod/staffing/load.py",
+          "found[row] = np.add.reduceat(time[calendar] * capacity.at(row, fine[:-1]), first)",
+          "found[row] = np.add.reduceat(time[calendar] * capacity.at(row, fine[:1]), first)", LOAD),
+    Fault("levelling moves what has begun", "hexapod/staffing/levelling/placing.py",
+          "network.structure.leaf * (network.tasks.percent == 0)", "network.structure.leaf * (network.tasks.percent < 100)", LEVELLING),
+    Fault("levelling moves what is pinned", "hexapod/staffing/levelling/placing.py",
+          "return in_scope and not task.pinned and", "return in_scope and", LEVELLING),
+    Fault("levelling forgets who works when", "hexapod/staffing/levelling/scheme.py",
+          "                if work[w, s + 1] > work[w, s]:\n                    level[r, s] += u",
+          "                if work[c, s + 1] > work[c, s]:\n                    level[r, s] += u", LEVELLING),
+    Fault("levelling within the float moves the finish", "hexapod/staffing/levelling/placing.py",
+          "latest = free.late_start if within_float else", "latest = free.late_start + 480 if within_float else", LEVELLING),
+    Fault("levelling takes low priority first", "hexapod/staffing/levelling/placing.py",
+          "enumerate(sorted(set(wish), reverse=True))", "enumerate(sorted(set(wish)))", LEVELLING),
+)  # fmt: skip
+
+
+def seen_by(fault: Fault, place: Path) -> str:
+    """The first test that sees it, ``nothing``, or what went wrong."""
+    shutil.rmtree(place, ignore_errors=True)
+    ignored = shutil.ignore_patterns("__pycache__", ".venv", ".git", "*.png", "*.egg-info")
+    shutil.copytree(ROOT, place, ignore=ignored)
+    file = place / fault.file
+    text = file.read_text()
+    if text.count(fault.right) != 1:
+        return f"cannot be put in: {text.count(fault.right)} places are like it"
+    file.write_text(text.replace(fault.right, fault.wrong))
+    is_staffing = any(".staffing." in judge for judge in fault.judges)
+    environment = {**os.environ, "PYTHONPATH": str(place), "QT_QPA_PLATFORM": "offscreen"}
+    if is_staffing:  # a search needs its kernels; they are compiled anew where the fault is
+        environment["XDG_CACHE_HOME"] = environment["NUMBA_CACHE_DIR"] = str(place.parent / "kernels")
+        shutil.rmtree(place.parent / "kernels", ignore_errors=True)
+    else:
+        environment["NUMBA_DISABLE_JIT"] = "1"
+    command = [sys.executable, "-m", "unittest", "-f", *fault.judges]
+    try:
+        run = subprocess.run(
+            command, cwd=place, env=environment, capture_output=True, text=True, timeout=LONGEST, check=False
+        )
+    except subprocess.TimeoutExpired:
+        return "hangs"
+    failed = [line for line in run.stderr.splitlines() if line.startswith(("FAIL:", "ERROR:"))]
+    if run.returncode:
+        return failed[0] if failed else run.stderr[-300:]
+    return "nothing"
+
+
+def main() -> int:
+    words = [w.casefold() for w in sys.argv[1:]]
+    chosen = [f for f in FAULTS if not words or any(w in f.what for w in words)]
+    unseen = 0
+    with tempfile.TemporaryDirectory(prefix="hexapod-faults-") as folder:
+        for fault in chosen:
+            seen = seen_by(fault, Path(folder) / "tree")
+            unseen += seen == "nothing" or seen.startswith("cannot")
+            print(f"{fault.what}: {seen}", flush=True)
+    print(f"{len(chosen) - unseen} of {len(chosen)} faults seen")
+    return 1 if unseen else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,144 @@
+"""Plans for hypothesis to draw, and to shrink to the smallest that shows a fault."""
+
+from __future__ import annotations
+
+from hypothesis import strategies as st
+from msgspec.structs import replace
+
+from hexapod.plan.edits import repeat
+from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import (
+    Assignment,
+    Calendar,
+    CalendarException,
+    Direction,
+    Gap,
+    LagOn,
+    Limit,
+    LimitKind,
+    Link,
+    LinkType,
+    Project,
+    Record,
+    Resource,
+    Task,
+    TaskKind,
+)
+from tests.support import MONDAY
+
+FIRST_DAY = MONDAY // 1440
+CALENDARS = (
+    Calendar("late", "Late shift", week=(((840, 1320),),) * 5 + ((), ())),
+    Calendar("night", "Night", week=(((1320, 1560),),) * 4 + ((),) * 3),
+    Calendar("weekend", "Weekend", week=((),) * 4 + (((480, 720),),) * 3),
+    Calendar("free", "Standard with days off", "standard", exceptions=(
+        CalendarException(FIRST_DAY + 1, FIRST_DAY + 2), CalendarException(FIRST_DAY + 5, FIRST_DAY + 5, ((540, 600),)))),
+)  # fmt: skip
+NAMES = ("standard", "always", *(c.id for c in CALENDARS))
+
+_moments = st.integers(0, 20_000).map(lambda minutes: MONDAY + minutes)
+_lengths = st.one_of(st.sampled_from((480, 240, 60, 960, 0)), st.integers(1, 1500))
+_rarely = st.integers(0, 7).map(lambda n: n == 7)
+_now_and_then = st.integers(0, 3).map(lambda n: n == 3)
+
+
+@st.composite
+def plans(draw: st.DrawFn, most: int = 12, *, only_forward: bool = False) -> Plan:
+    """A plan that keeps the rules; links lead down the outline, so that there is no loop."""
+    records: list[Record] = list(CALENDARS)
+    projects = draw(st.integers(1, 2))
+    for i, rank in enumerate(ranks_between(None, None, projects)):
+        records.append(_project(draw, i, rank, only_forward))
+    rows = _rows(draw, most, projects)
+    records += rows
+    resources = draw(st.integers(0, 2))
+    for i, rank in enumerate(ranks_between(None, None, resources)):
+        leave = (CalendarException(FIRST_DAY + 3, FIRST_DAY + 3 + i),) if draw(_now_and_then) else ()
+        chosen = draw(st.sampled_from((None, None, "standard", "free", "late")))
+        records.append(Resource(f"r{i}", f"R{i}", rank, initials=f"R{i}", calendar=chosen, leave=leave))
+        for row in rows:
+            if row.id.startswith("t") and draw(_now_and_then):
+                records.append(Assignment(row.id, f"r{i}"))
+    records += _links(draw, rows)
+    plan = Plan.of(records)
+    if draw(_rarely):
+        first = next(t for t in rows if not plan.is_summary(t.id))
+        if not plan.links_at.get(first.id) and not plan.ancestors(first.id):
+            rule = "DTSTART:20260908T080000\nRRULE:FREQ=DAILY;COUNT=2"
+            plan = repeat(plan, first.id, rule, MONDAY).applied_to(plan)
+    return plan
+
+
+def _project(draw: st.DrawFn, i: int, rank: str, only_forward: bool) -> Project:
+    found = Project(f"p{i}", f"P{i}", MONDAY + 1440 * i, rank, draw(st.sampled_from(NAMES[:4])))
+    if draw(_now_and_then):
+        found = replace(found, status_date=draw(_moments))
+    if draw(_now_and_then):
+        found = replace(found, critical_float=480)
+    if draw(_now_and_then):
+        found = replace(found, gap=Gap.WARN)
+    if not only_forward and draw(_now_and_then):
+        found = replace(found, direction=Direction.BACKWARD, finish=MONDAY + draw(st.integers(10, 40)) * 1440)
+    return found
+
+
+def _rows(draw: st.DrawFn, most: int, projects: int) -> list[Task]:
+    """Rows of an outline in order; summaries are named s, leaves t."""
+    rows: list[Task] = []
+    parents: list[str] = []
+    size = draw(st.integers(1, most))
+    project = "p0"
+    for i, rank in enumerate(ranks_between(None, None, size)):
+        if projects == 2 and i == size // 2:
+            project, parents = "p1", []
+        if parents and draw(_now_and_then):
+            parents.pop()
+        parent = parents[-1] if parents else None
+        if len(parents) < 3 and draw(_now_and_then):
+            calendar = draw(st.sampled_from(NAMES)) if draw(_now_and_then) else None
+            rows.append(Task(f"s{i}", project, f"S{i}", rank, parent=parent, calendar=calendar))
+            parents.append(f"s{i}")
+            rows.append(_leaf(draw, f"t{i}", project, "a0", f"s{i}"))  # no summary without a leaf
+        else:
+            rows.append(_leaf(draw, f"t{i}", project, rank, parent))
+    return rows
+
+
+def _leaf(draw: st.DrawFn, name: str, project: str, rank: str, parent: str | None) -> Task:
+    task = Task(name, project, name.upper(), rank, parent=parent, duration=draw(_lengths))
+    if draw(_now_and_then):
+        task = replace(task, calendar=draw(st.sampled_from(NAMES)))
+    if draw(_now_and_then):
+        kind, at = draw(st.sampled_from(list(LimitKind))), draw(_moments)
+        task = replace(task, limits=(Limit(kind, at),))
+    if draw(_rarely):
+        task = replace(task, target=draw(_moments))
+    if draw(_rarely):
+        task = replace(task, hold=draw(st.integers(1, 700)))
+    if draw(_rarely):
+        task = replace(task, elapsed=True)
+    if draw(_rarely):
+        task = replace(task, kind=TaskKind.SPAN)
+    elif draw(_rarely):
+        task = replace(task, as_late_as_possible=True)
+    return task
+
+
+def _links(draw: st.DrawFn, rows: list[Task]) -> list[Link]:
+    plan = Plan.of(rows)
+    found: dict[tuple[str, str, str], Link] = {}
+    for _ in range(draw(st.integers(0, 2 * len(rows)))):
+        i, j = draw(st.integers(0, len(rows) - 1)), draw(st.integers(0, len(rows) - 1))
+        before, after = rows[min(i, j)].id, rows[max(i, j)].id
+        if before == after or after in plan.branch(before):
+            continue
+        link = Link(before, after, draw(st.sampled_from(list(LinkType))))
+        if draw(_now_and_then):
+            link = replace(link, lag=draw(st.integers(-900, 900)), lag_on=draw(st.sampled_from(list(LagOn))))
+        elif draw(_rarely):
+            link = replace(link, lag_percent=float(draw(st.integers(-80, 200))))
+        if draw(_rarely):
+            link = replace(link, gap=draw(st.sampled_from(list(Gap))))
+        found[link.key] = link
+    return list(found.values())
