@@ -239,7 +239,6 @@ def _level(options: argparse.Namespace) -> None:
         seed=options.seed,
         steps=options.steps,
     )
-    assert proposal.schedule.network is not None
     plan = proposal.schedule.network.plan  # with the rests of what is interrupted
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
     bound = proposal.bound
@@ -316,19 +315,20 @@ def _why(options: argparse.Namespace) -> None:
     task_id = _find_task(plan, options.task)
     dates = schedule(plan)
     reasons = chain(dates, task_id)
-    nearly = [] if plan.is_summary(task_id) else [h for h in holders(dates, task_id) if h.link and h.slack > 0]
+    known = [] if plan.is_summary(task_id) else holders(dates, task_id)
+    nearly = [(h.link, h.slack) for h in known if h.link is not None and h.slack > 0]
     if options.json:
         _print_json({
             "task": task_id,
             "chain": [{"task": r.task, **_reason_document(r)} for r in reasons],
-            "next": [{"predecessor": h.link.predecessor, "type": h.link.type.value, "slack": h.slack} for h in nearly],
+            "next": [{"predecessor": x.predecessor, "type": x.type.value, "slack": slack} for x, slack in nearly],
         })  # fmt: skip
         return
     for reason in reasons:
         print(f"{number_of(plan, reason.task)} {plan.tasks[reason.task].name}: {reason_words(plan, reason)}")
-    for holder in nearly:
-        name = plan.tasks[holder.link.predecessor].name
-        print(f"next, {format_length(holder.slack)} away: {link_words(holder.link)} “{name}”")
+    for link, slack in nearly:
+        name = plan.tasks[link.predecessor].name
+        print(f"next, {format_length(slack)} away: {link_words(link)} “{name}”")
 
 
 def _check(options: argparse.Namespace) -> None:

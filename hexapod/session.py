@@ -7,43 +7,31 @@ once. Undo and redo go the same way, with the changes that the file's history ho
 from __future__ import annotations
 
 import contextlib
-import dataclasses
 import getpass
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
-
-from msgspec.structs import replace
 
 from hexapod.errors import CannotSchedule, EditRefused, HexapodError
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import PartialPlan, Plan
 from hexapod.plan.uncollected import uncollected
-from hexapod.plan.validity import check
-from hexapod.schedule.schedule import EMPTY, Schedule
+from hexapod.preparing import Prepared, prepare, prepare_again
+from hexapod.schedule.schedule import NO_DATES, Dates, Schedule
 from hexapod.store.rescue import kept_as, rescued
 from hexapod.store.salvage import open_sound
 from hexapod.store.snapshot import encoded
 from hexapod.store.watch import FileLost
 from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
 
-if TYPE_CHECKING:
-    from hexapod.schedule.shift import Shift
 
+class MovedOn(EditRefused):
+    """What was prepared on a plan that is no longer the plan."""
 
-MOST_ROUNDS = 1000  # links that keep their gap, one behind the other
-
-
-@dataclass(frozen=True)
-class _Made:
-    """What an edit makes: the next plan, its dates, and all that changes."""
-
-    plan: Plan
-    schedule: Schedule
-    changes: Changes
+    def __init__(self) -> None:
+        super().__init__("The plan was changed meanwhile; nothing was done. Look at it again.")
 
 
 @dataclass(frozen=True)
@@ -53,14 +41,17 @@ class Applied:
     words: str
     kind: str
     changes: Changes
-    before: Schedule
-    after: Schedule
+    before: Dates
+    after: Dates
 
-    def shift(self) -> Shift:
-        """The tasks whose dates moved."""
+    def moved(self) -> dict[str, tuple[int, int]]:
+        """By how many working minutes the start and the finish of tasks moved, later is positive; nothing where there
+        were or are no computed dates."""
         from hexapod.schedule.shift import shift
 
-        return shift(self.before, self.after)
+        if not isinstance(self.before, Schedule) or not isinstance(self.after, Schedule):
+            return {}
+        return shift(self.before, self.after).by_task()
 
 
 class Session:
@@ -71,11 +62,13 @@ class Session:
         self.who = account_name()
         snapshot = workspace.read_snapshot()
         self._is_checked = snapshot is None
-        self.plan: Plan = snapshot.plan if snapshot else workspace.read_plan()
-        self._read_plan = snapshot.plan if snapshot else None
+        self._snapshot = snapshot  # until the first edit
+        self._plan: Plan | None = None if snapshot else workspace.read_plan()
+        self._prepared: tuple[Edit | None, Prepared | None] = (None, None)
+        self._reading = threading.Lock()
         if snapshot and snapshot.dates is not None:
             workspace.known_dates = snapshot.dates
-        self.schedule: Schedule = workspace.known_dates or workspace.read_dates() or EMPTY
+        self.schedule: Dates = workspace.known_dates or workspace.read_dates() or NO_DATES
         self._take_history(workspace.read_history())
         self._listeners: list[Callable[[Applied], None]] = []
         self._on_moved: list[Callable[[str], None]] = []
@@ -93,20 +86,36 @@ class Session:
 
     def close(self) -> None:
         """Keep the dates for the next start, and close the file. Whatever goes wrong, the lock is given back."""
-        data = None
+        data: bytes | memoryview | None = None
         try:
             if not self.workspace.read_only:
                 with contextlib.suppress(HexapodError):  # the plan is kept; dates are computed again
                     self.keep_safe()
-                    if self.is_computed:
+                    if isinstance(self.schedule, Schedule):
                         self.workspace.write_dates(self.schedule)
-                if self.is_computed or self._read_plan is not self.plan:
+                if self.is_computed or self._snapshot is None:
                     data = encoded(self.plan, self.schedule)
                 else:
                     with contextlib.suppress(HexapodError):
                         data = self.workspace.copy_in_cache()
         finally:
             self.workspace.close(data)
+
+    @property
+    def plan(self) -> Plan:
+        """The plan, all of it: what an opened workspace has not read yet is read now."""
+        with self._reading:
+            if self._plan is None:
+                assert self._snapshot is not None
+                self._plan = self._snapshot.whole()
+            return self._plan
+
+    @property
+    def plan_so_far(self) -> Plan | PartialPlan:
+        """As much of the plan as has been read: enough for a first picture."""
+        if self._plan is None and self._snapshot is not None:
+            return self._snapshot.part
+        return self.plan
 
     # The place of the file
 
@@ -155,19 +164,20 @@ class Session:
     @property
     def is_computed(self) -> bool:
         """False while the dates are those that the file remembered."""
-        return self.schedule.network is not None
+        return isinstance(self.schedule, Schedule)
 
     def compute(self) -> Schedule:
         """The dates of the plan, computed now if they never were. May be called from another thread."""
         with self._computing:
-            if not self.is_computed:
+            if not isinstance(self.schedule, Schedule):
                 from hexapod.schedule.engine import schedule
 
+                plan = self.plan
                 with uncollected():
                     if not self._is_checked:
-                        self.workspace.check_plan(self.plan)
+                        self.workspace.check_plan(plan)
                         self._is_checked = True
-                    self.schedule = schedule(self.plan)
+                    self.schedule = schedule(plan)
             return self.schedule
 
     # The past
@@ -190,66 +200,37 @@ class Session:
 
     def apply(self, edit: Edit) -> Applied | None:
         """Carry out an edit; None if it changes nothing. A ``HexapodError`` leaves all as it was."""
-        made = self._made(edit)
-        return None if made is None else self._take(made, edit.words, EDIT, None)
+        return self.commit(self.prepare(edit))
 
-    def preview(self, edit: Edit) -> Schedule:
+    def prepare(self, edit: Edit) -> Prepared:
+        """What an edit would make of the plan; nothing is changed. ``HexapodError`` if it would be refused.
+
+        May be called from another thread; one that is asked about twice is worked out once.
+        """
+        last, prepared = self._prepared
+        if last is edit and prepared is not None and prepared.base is self.plan:
+            return prepared
+        prepared = prepare(edit, self.plan, self._dates_of_base(), self.who)
+        self._prepared = (edit, prepared)
+        return prepared
+
+    def commit(self, prepared: Prepared) -> Applied | None:
+        """Take what was prepared; None if it changes nothing. ``MovedOn`` if it was made on another plan."""
+        if prepared.base is not self.plan:
+            raise MovedOn
+        return self._take(prepared, EDIT, None) if prepared.changes else None
+
+    def preview(self, edit: Edit) -> Dates:
         """The dates as an edit would make them; nothing is changed. ``HexapodError`` if it would be refused."""
-        made = self._made(edit)
-        return self.schedule if made is None else made.schedule
+        return self.prepare(edit).schedule
 
-    def _made(self, edit: Edit) -> _Made | None:
-        """What an edit makes of the plan, checked and with all that follows from it; None for nothing."""
-        draft = self.plan.draft()
-        edit.change(draft)
-        plan, changes = draft.finish()
-        if not changes:
-            return None
-        check(plan, changes)
-        plan, changes = self._held(plan, changes)
-        changes = self._signed(changes)
-        before = self._computed()
-        if before is None:
-            plan = changes.applied_to(self.plan)
-            return _Made(plan, self._scheduled(None, plan, changes), changes)
-        after, changes = self._settled(before, plan, changes)
-        assert after.network is not None
-        return _Made(after.network.plan, after, changes)
-
-    def _computed(self) -> Schedule | None:
-        """The dates of the plan; None if it has none, since its links form a loop or a calendar never works."""
+    def _dates_of_base(self) -> Dates:
+        """The dates of the plan; those that are remembered if it has none, since its links form a loop or a calendar
+        never works."""
         try:
             return self.compute()
         except (EditRefused, CannotSchedule):
-            return None
-
-    def _scheduled(self, before: Schedule | None, plan: Plan, changes: Changes) -> Schedule:
-        """The dates of the next plan. Where the present one has none, the next need not have any either.
-
-        Otherwise a plan with two loops could never be mended: an edit is refused for what it breaks, not for what was
-        broken before it.
-        """
-        from hexapod.schedule.engine import reschedule, schedule
-
-        if before is not None:
-            return reschedule(before, plan, changes)
-        try:
-            return schedule(plan)
-        except (EditRefused, CannotSchedule):
             return self.schedule
-
-    def _held(self, plan: Plan, changes: Changes) -> tuple[Plan, Changes]:
-        """The edit with what follows from it for tasks that keep their effort."""
-        from hexapod.staffing.holding import what_is_held
-
-        edit = what_is_held(self.plan, plan, changes)
-        if edit is None:
-            return plan, changes
-        draft = plan.draft()
-        edit.change(draft)
-        held, more = draft.finish()
-        check(held, more)
-        return held, changes.then(more)
 
     def undo(self) -> Applied:
         """Take back the last edit."""
@@ -276,80 +257,24 @@ class Session:
         """Be told of every change."""
         self._listeners.append(listener)
 
-    def _signed(self, changes: Changes) -> Changes:
-        """The limits that an edit sets carry the name of who set them."""
-        pairs = []
-        for before, after in changes.tasks:
-            if after is not None and any(not limit.by for limit in after.limits):
-                known = before.limits if before is not None else ()
-                limits = tuple(x if x.by or x in known else replace(x, by=self.who) for x in after.limits)
-                after = replace(after, limits=limits)
-            pairs.append((before, after))
-        return replace(changes, tasks=tuple(pairs))
-
-    def _settled(self, before: Schedule, plan: Plan, changes: Changes) -> tuple[Schedule, Changes]:
-        """The dates after an edit, and the edit with what it does to the gaps of links that keep them."""
-        from hexapod.schedule.engine import reschedule
-        from hexapod.schedule.gaps import limits_to_keep_gaps, with_start_limit
-
-        signed = changes.applied_to(self.plan) if changes.tasks else plan
-        after = reschedule(before, signed, changes)
-        edited = changes
-        for _ in range(MOST_ROUNDS):
-            limits = limits_to_keep_gaps(before, after, edited)
-            if not limits:
-                break
-            assert after.network is not None
-            now = after.network.plan
-            more = self._signed(
-                Changes(tasks=tuple((now.tasks[t], with_start_limit(now.tasks[t], at)) for t, at in limits.items()))
-            )
-            after = reschedule(after, more.applied_to(now), more)
-            changes = changes.then(more)
-        return self._extended(after, changes)
-
-    def _extended(self, after: Schedule, changes: Changes) -> tuple[Schedule, Changes]:
-        """Recurring work without an end of its own goes on to the finish of its project."""
-        from hexapod.plan.edits.repeating import extend
-        from hexapod.schedule.engine import reschedule
-        from hexapod.schedule.schedule import finishes_without
-
-        assert after.network is not None
-        plan = after.network.plan
-        if not plan.series:
-            return after, changes
-        edit = extend(plan, finishes_without(after, plan.series))
-        if edit is None:
-            return after, changes
-        draft = plan.draft()
-        edit.change(draft)
-        _, more = draft.finish()
-        more = self._signed(more)
-        return reschedule(after, more.applied_to(plan), more), changes.then(more)
-
     def _again(self, row: HistoryRow, kind: str) -> Applied:
         changes = self.workspace.read_changes(row.number)
         if kind == UNDO:
             changes = changes.inverse()
-        plan = changes.applied_to(self.plan)
-        check(plan, changes)
-        before = self._computed()
-        try:
-            after = self._scheduled(before, plan, changes)
-        except (EditRefused, CannotSchedule):  # the way back is never barred, also to a plan that has no dates
-            after = dataclasses.replace(self.schedule, network=None)
-        return self._take(_Made(plan, after, changes), row.words, kind, row.number)
+        prepared = prepare_again(Edit(row.words, changes.put_into), self.plan, self._dates_of_base())
+        return self._take(prepared, kind, row.number)
 
-    def _take(self, made: _Made, words: str, kind: str, of: int | None) -> Applied:
-        before = self.schedule
+    def _take(self, prepared: Prepared, kind: str, of: int | None) -> Applied:
+        before, words = self.schedule, prepared.words
         self.keep_safe()
         if of is not None and all(row.number != of for row in reversed(self.history)):
             kind, of = EDIT, None  # the file that held it is gone
-        row = self.workspace.write(made.changes, words, self.who, kind, of)
-        self.plan, self.schedule = made.plan, made.schedule
+        row = self.workspace.write(prepared.changes, words, self.who, kind, of)
+        self._plan, self.schedule = prepared.plan, prepared.schedule
+        self._prepared, self._snapshot = (None, None), None
         self.history.append(row)
         self._stack(row)
-        applied = Applied(words, kind, made.changes, before, made.schedule)
+        applied = Applied(words, kind, prepared.changes, before, prepared.schedule)
         for listener in self._listeners:
             listener(applied)
         return applied

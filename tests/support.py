@@ -50,7 +50,6 @@ def tasks(*durations: tuple[str, int], project: str = "p") -> list[Task]:
 
 def after(now: Schedule, edit: Edit) -> Schedule:
     """The schedule once an edit is done, worked out from the one before."""
-    assert now.network is not None
     plan = edit.applied_to(now.network.plan)
     return reschedule(now, plan, diff(now.network.plan, plan))
 

@@ -13,7 +13,7 @@ from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.engine import schedule
-from hexapod.session import Applied, Session
+from hexapod.session import Applied, MovedOn, Session
 from hexapod.store.workspace import Workspace
 from tests.budgets import deep_or
 from tests.storm import random_edit
@@ -105,9 +105,31 @@ class Doors(unittest.TestCase):
         session.undo()
         self.assertEqual([t.kind for t in told], ["edit", "edit", "undo"])
         self.assertEqual([t.words for t in told][1:], ["Set the duration of “A”"] * 2)
-        slot = session.schedule.slots[b]
-        self.assertEqual([t.shift().by_slot().get(slot) for t in told], [(480, 480), (480, 480), (-480, -480)])
+        self.assertEqual([t.moved().get(b) for t in told], [(480, 480), (480, 480), (-480, -480)])
         self.assertIsNone(session.apply(edits.set_durations(session.plan, [a], None)), "nothing changes")
+        session.close()
+
+    def test_what_is_prepared_is_what_is_committed_and_only_on_the_plan_it_was_made_of(self) -> None:
+        session = Session.create(self.path)
+        session.apply(edits.save_project(session.plan, project()))
+        session.apply(edits.add_text("p", "A\nB"))
+        a, b = session.plan.children_of("p", None)
+        plan, number = session.plan, len(session.history)
+        longer = session.prepare(edits.set_durations(plan, [a], 960))
+        linked = session.prepare(edits.link(plan, a, b))
+        self.assertIs(session.plan, plan)
+        self.assertEqual(len(session.history), number, "to prepare is to change nothing")
+        applied = session.commit(longer)
+        assert applied is not None
+        self.assertIs(session.plan, longer.plan)
+        self.assertIs(session.schedule, longer.schedule, "not worked out again")
+        self.assertIs(applied.after, longer.schedule)
+        with self.assertRaises(MovedOn):
+            session.commit(linked)
+        self.assertIs(session.plan, longer.plan)
+        edit = edits.rename(session.plan, a, "Other")
+        self.assertIs(session.prepare(edit), session.prepare(edit), "asked twice, worked out once")
+        self.assertIsNone(session.commit(session.prepare(edits.set_durations(session.plan, [a], 960))))
         session.close()
 
     def test_a_new_edit_after_undo_leaves_nothing_to_redo(self) -> None:

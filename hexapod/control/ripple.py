@@ -43,10 +43,8 @@ class Ripple:
 
 
 def ripple(before: Schedule, after: Schedule) -> Ripple:
-    """The difference of two schedules of the same session; projects are those whose finish or target is touched."""
-    network = after.network
-    assert network is not None and before.network is not None
-    ids, leaf = network.interning.ids, network.structure.leaf == 1
+    """The difference of two schedules; projects are those whose finish or target is touched."""
+    ids, leaf = after.network.slots.tasks, after.network.structure.leaf == 1
     found = shift(before, after)
     moved = [
         Moved(ids[slot], finish or start, int(after.start[slot]), int(after.finish[slot]))
@@ -54,21 +52,22 @@ def ripple(before: Schedule, after: Schedule) -> Ripple:
         if leaf[slot]
     ]
     moved.sort(key=lambda m: (-abs(m.by), m.start))
-    common = min(len(before.critical), len(after.critical))
-    both = leaf[:common] & (before.network.tasks.alive[:common] == 1) & (before.network.structure.leaf[:common] == 1)
-    was, now = before.critical[:common] == 1, after.critical[:common] == 1
+    old_leaf = before.network.structure.leaf == 1
+    at = after.network.slots.tasks_in(before.network.slots)
+    both = np.flatnonzero(leaf & (at >= 0))
+    both = both[old_leaf[at[both]]]
+    was, now = before.critical[at[both]] == 1, after.critical[both] == 1
     return Ripple(
         tuple(moved),
         tuple(_finishes(before, after)),
-        tuple(ids[i] for i in np.flatnonzero(both & now & ~was).tolist()),
-        tuple(ids[i] for i in np.flatnonzero(both & was & ~now).tolist()),
-        int((before.total_float[before.network.structure.leaf == 1] < 0).sum()),
+        tuple(ids[i] for i in both[now & ~was].tolist()),
+        tuple(ids[i] for i in both[was & ~now].tolist()),
+        int((before.total_float[old_leaf] < 0).sum()),
         int((after.total_float[leaf] < 0).sum()),
     )
 
 
 def _finishes(before: Schedule, after: Schedule) -> list[ProjectFinish]:
-    assert after.network is not None
     found = []
     for project in after.network.plan.projects_in_order():
         then, now = before.project_finish.get(project.id), after.project_finish.get(project.id)

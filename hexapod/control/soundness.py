@@ -80,7 +80,6 @@ class _Check:
 def soundness(schedule: Schedule, project: str | None = None) -> list[Finding]:
     """Every check over a project, or over all; what did not pass comes first, in the order of the sources."""
     network = schedule.network
-    assert network is not None
     plan = network.plan
     projects = [p for p in plan.projects_in_order() if project in (None, p.id)]
     chosen = {p.id for p in projects}

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QTimer
 
 from hexapod.desktop.background import in_background
 from hexapod.errors import HexapodError
+from hexapod.schedule.schedule import Schedule
 from hexapod.store.dates import DatesToWrite, dates_to_write
 
 if TYPE_CHECKING:
@@ -50,6 +51,8 @@ class DatesKept(QObject):
             self._soon.start()
             return
         known, schedule = session.workspace.known_dates, session.schedule
+        if not isinstance(schedule, Schedule):
+            return
 
         def write(found: object) -> None:
             assert isinstance(found, DatesToWrite)

@@ -19,17 +19,18 @@ from hexapod.desktop.gap import Gap
 from hexapod.desktop.guard import Guard
 from hexapod.desktop.levelling import Levelling
 from hexapod.desktop.load import Counts, Load
-from hexapod.desktop.plans_shown import Past, Staged
+from hexapod.desktop.plans_shown import Past
 from hexapod.desktop.previews import AT_ONCE, Previews
 from hexapod.desktop.rows_on_show import RowsOnShow
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import NotReadYet, Plan
 from hexapod.plan.records import DAY, Link
 from hexapod.plan.rowlist import Position, RowList
+from hexapod.preparing import Prepared
 from hexapod.query.views import Finished
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule, computed_dates
 from hexapod.session import Applied, Session
 from hexapod.store.workspace import HistoryRow
 from hexapod.worktime.calendars import Window, find_calendar
@@ -64,6 +65,8 @@ class Desk(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        if len(session.plan_so_far.tasks) <= AT_ONCE:
+            _ = session.plan  # all of it is read within a frame
         remembered = session.workspace.remembered
         self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
         self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
@@ -89,9 +92,9 @@ class Desk(QObject):
         self._has_no_dates = False  # a loop of links, or a calendar that never works
         self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
         self.asks_first = False
-        self.staged: Staged | None = None
+        self.staged: Prepared | None = None
         self.last: Applied | None = None
-        self.moved: dict[int, tuple[int, int]] = {}
+        self.moved: dict[str, tuple[int, int]] = {}
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
         self._dates_kept = DatesKept(self)
@@ -115,11 +118,20 @@ class Desk(QObject):
 
     @property
     def plan(self) -> Plan:
-        return self.session.plan if self.past is None else self.past.plan
+        """What is known of the plan: of a large one links and assignments are read after the first picture."""
+        return self.session.plan_so_far if self.past is None else self.past.plan
 
     @property
-    def schedule(self) -> Schedule:
+    def schedule(self) -> Dates:
         return self.session.schedule if self.past is None else self.past.schedule
+
+    @property
+    def worked_out(self) -> Schedule:
+        """The dates with what they rest on, for what is only offered once they are computed; ``NotReadYet`` before."""
+        found = computed_dates(self.schedule)
+        if found is None:
+            raise NotReadYet
+        return found
 
     @property
     def rows(self) -> RowList:
@@ -166,11 +178,10 @@ class Desk(QObject):
 
     def percent(self, task_id: str) -> float:
         """How much of a task is done; of a summary by what is below it, once the dates are computed."""
-        network = self.schedule.network
         slot = self.schedule.slots.get(task_id)
-        if network is None or slot is None or not self.plan.is_summary(task_id):
+        if not isinstance(self.schedule, Schedule) or slot is None or not self.plan.is_summary(task_id):
             return self.plan.tasks[task_id].percent
-        return float(network.percents[slot])
+        return float(self.schedule.network.percents[slot])
 
     def is_struck(self, task_id: str) -> bool:
         """Whether a row is done and the view strikes such rows through."""
@@ -237,7 +248,10 @@ class Desk(QObject):
 
     def _through_the_door(self, edit: Edit) -> Applied | None:
         """None where the capacity guard stops it."""
-        return None if self.guard.stops(edit) else self.session.apply(edit)
+        return self._commit(self.session.prepare(edit))
+
+    def _commit(self, prepared: Prepared) -> Applied | None:
+        return None if self.guard.stops(prepared) else self.session.commit(prepared)
 
     def do(self, edit: Edit) -> bool:
         """Carry out an edit; a refusal is said where everything is said."""
@@ -249,20 +263,19 @@ class Desk(QObject):
 
     def stage(self, edit: Edit) -> None:
         """Show what an edit would do before it is taken. ``HexapodError`` if it would be refused."""
-        after = self.preview_or_refuse(edit)
-        if after is None:
+        if not self.is_computed:
             self._through_the_door(edit)
             return
-        self.staged = Staged(edit, after)
-        self.show_ghost(after)
+        self.staged = self.session.prepare(edit)
+        self.show_ghost(computed_dates(self.staged.schedule))
         self.staged_changed.emit()
 
     def take_staged(self) -> None:
-        """Carry out what was looked at; the plan may have changed since, which the door checks."""
+        """Carry out what was looked at."""
         staged = self._unstage()
         if staged is not None:
             try:
-                self._through_the_door(staged.edit)
+                self._commit(staged)
             except HexapodError as error:
                 self.told.emit(str(error), "trouble", False)
 
@@ -271,7 +284,7 @@ class Desk(QObject):
         if self._unstage() is not None:
             self.told.emit("Left as it was.", "", False)
 
-    def _unstage(self) -> Staged | None:
+    def _unstage(self) -> Prepared | None:
         staged, self.staged = self.staged, None
         if staged is not None:
             self.show_ghost(None)
@@ -313,7 +326,7 @@ class Desk(QObject):
         """The same with the reason as a ``HexapodError``; None as long as there are no dates."""
         if not self.is_computed:
             return None
-        return self.session.preview(edit)
+        return computed_dates(self.session.prepare(edit).schedule)
 
     # What is looked at
 
@@ -394,7 +407,7 @@ class Desk(QObject):
     def _show_past(self, past: object) -> None:
         self.past = past  # type: ignore[assignment]
         self.proposal, self.moved = None, {}
-        self.ghost = self.session.schedule if past is not None else None
+        self.ghost = computed_dates(self.session.schedule) if past is not None else None
         if self.project not in self.plan.projects:
             self.project = self._first_project(None)
         self.on_show.look_elsewhere()
@@ -426,9 +439,8 @@ class Desk(QObject):
     def compute(self) -> None:
         """Compute the dates without blocking; what the file remembered is shown until then, links as soon as they are
         read."""
-        plan = self.plan
-        if not plan.is_whole:
-            in_background(self, lambda: plan.links, lambda _: self._show_links(), self._tell_error)
+        if not self.plan.is_whole:
+            in_background(self, lambda: self.session.plan, lambda _: self._show_links(), self._tell_error)
 
         def done(_: object) -> None:
             gc.freeze()  # what a large plan is made of stays: looking through it again and again would cost frames
@@ -466,7 +478,7 @@ class Desk(QObject):
             self.resource = next((r.id for r in self.plan.resources_in_order()), None)
         if self.proposal is not None or self.ghost is not None:
             self.show_proposal(None)
-        self.moved = applied.shift().by_slot()
+        self.moved = applied.moved()
         self.last, self.staged = applied, None
         self.guard.forget()
         if is_elsewhere:
@@ -489,5 +501,5 @@ class Desk(QObject):
             self.selection, self.current = (first,), first
 
     def _first_project(self, wanted: object) -> str | None:
-        projects = [p.id for p in self.session.plan.projects_in_order()]
+        projects = [p.id for p in self.plan.projects_in_order()]
         return wanted if wanted in projects else next(iter(projects), None)  # type: ignore[return-value]

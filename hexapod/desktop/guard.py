@@ -9,10 +9,11 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.background import in_background
 from hexapod.plan.edits import Edit
+from hexapod.schedule.schedule import Schedule
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
-    from hexapod.schedule.schedule import Schedule
+    from hexapod.preparing import Prepared
     from hexapod.staffing.guard import Breach, Instead
 
 
@@ -46,19 +47,18 @@ class Guard(QObject):
             self._desk.session.workspace.set_state("guard", on)
         self.changed.emit()
 
-    def stops(self, edit: Edit) -> bool:
+    def stops(self, prepared: Prepared) -> bool:
         """Whether the guard is on and an edit would overload somebody; then it is kept, to be looked at."""
-        desk = self._desk
-        if not self.is_on or not desk.session.is_computed:
+        desk, now, after = self._desk, prepared.before, prepared.schedule
+        if not self.is_on or not isinstance(now, Schedule) or not isinstance(after, Schedule):
             return False
         from hexapod.staffing.guard import breaches
 
-        now, after = desk.session.schedule, desk.session.preview(edit)
         load = desk.load
         found = breaches(now, after, load.demand if load is not None and load.schedule is now else None)
         if not found:
             return False
-        self.stopped = Stopped(edit, now, after, found)
+        self.stopped = Stopped(prepared.edit, now, after, found)
         self._look_for_more(self.stopped)
         self.changed.emit()
         return True

@@ -60,7 +60,7 @@ class Levelling(QObject):
         if not desk.is_computed:
             return
         self.stop()
-        now, stopped = desk.schedule, threading.Event()
+        now, stopped = desk.worked_out, threading.Event()
         load = desk.load if desk.load is not None and desk.load.schedule is now else None
         self._stopped, self.is_looking = stopped, True
         self._number += 1
@@ -148,8 +148,7 @@ class Levelling(QObject):
     def plan(self) -> Plan:
         """The plan with the tasks that the proposal on show makes of those that it parts."""
         proposal = self._desk.proposal
-        network = None if proposal is None else proposal.schedule.network
-        return self._desk.plan if network is None else network.plan
+        return self._desk.plan if proposal is None else proposal.schedule.plan
 
     def part_of(self, task: str) -> Part | None:
         """The part of the proposal that a task would be the rest of."""
@@ -184,7 +183,7 @@ class Levelling(QObject):
             return
         self.stop()
         self.left_out = self.left_out | {task} if is_left_out else self.left_out - {task}
-        found = without(self._desk.schedule, self.whole, self.left_out) if self.left_out else self.whole
+        found = without(self._desk.worked_out, self.whole, self.left_out) if self.left_out else self.whole
         self._forget_thoughts()
         self._desk.show_proposal(found)
         self._think_on()

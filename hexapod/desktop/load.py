@@ -39,14 +39,14 @@ class Counts:
         desk = self._desk
         if self._load is None or self._load.schedule is not desk.schedule:
             if len(desk.plan.tasks) <= COUNTED_AT_ONCE:
-                self._load = Load(desk.schedule, desk.plan, self._load)
+                self._load = Load(desk.worked_out, desk.plan, self._load)
             elif self._counting is not desk.schedule:
                 self._count()
         return self._load
 
     def _count(self) -> None:
         desk, before = self._desk, self._load
-        schedule, plan = desk.schedule, desk.plan
+        schedule, plan = desk.worked_out, desk.plan
         self._counting = schedule
 
         def show(found: object) -> None:
@@ -61,11 +61,10 @@ class Counts:
         in_background(desk, lambda: Load(schedule, plan, before).counted(), show, failed)
 
     def load_of(self, ghost: Schedule) -> Load | None:
-        network = ghost.network
-        if network is None or len(network.plan.tasks) > GHOST_LOAD_UP_TO:
+        if len(ghost.plan.tasks) > GHOST_LOAD_UP_TO:
             return None
         if self._ghost_load is None or self._ghost_load.schedule is not ghost:
-            self._ghost_load = Load(ghost, network.plan, None)
+            self._ghost_load = Load(ghost, ghost.plan, None)
         return self._ghost_load
 
     def is_driving(self, link: Link) -> bool:
@@ -75,12 +74,11 @@ class Counts:
         before, after = schedule.slots[link.predecessor], schedule.slots[link.successor]
         if not (schedule.critical[before] and schedule.critical[after]):
             return False
-        network = schedule.network
-        if network is None:
+        if not isinstance(schedule, Schedule):
             return True
         if self._driving_of is not schedule:
             self._driving, self._driving_of = driving_links(schedule), schedule
-        return bool(self._driving[network.interning.link_slots[link.key]])
+        return bool(self._driving[schedule.network.slots.of_link[link.key]])
 
 
 class Load:

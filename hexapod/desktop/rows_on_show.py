@@ -140,7 +140,7 @@ class RowsOnShow(QObject):
             self.lay_out()
             self.view_changed.emit()
             return
-        schedule = desk.schedule
+        schedule = desk.worked_out
 
         def work() -> object:
             from hexapod.schedule.chains import chain_of

@@ -16,12 +16,12 @@ from hexapod.plan.records import Field, FieldKind, LimitKind, Task
 from hexapod.query.fields import Reading, compile_formula
 from hexapod.query.language import OutOfRange
 from hexapod.query.values import Kind
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import moment_of
 from hexapod.worktime.lengths import format_duration, format_length
 
-Getter = Callable[[Plan, Schedule, Task], Cell]
+Getter = Callable[[Plan, Dates, Task], Cell]
 
 
 def _date(name: str) -> Getter:
@@ -29,7 +29,7 @@ def _date(name: str) -> Getter:
 
 
 def _length(name: str) -> Getter:
-    def get(plan: Plan, dates: Schedule, task: Task) -> Cell:
+    def get(plan: Plan, dates: Dates, task: Task) -> Cell:
         if not dates.has(task.id):
             return None
         return format_length(getattr(dates.dates(task.id), name), units_of(plan, task.project))
@@ -37,7 +37,7 @@ def _length(name: str) -> Getter:
     return get
 
 
-def _duration(plan: Plan, dates: Schedule, task: Task) -> Cell:
+def _duration(plan: Plan, dates: Dates, task: Task) -> Cell:
     if plan.is_summary(task.id):
         return None  # its parts give it
     return None if task.duration is None else format_duration(task.minutes, task.elapsed, units_of(plan, task.project))
@@ -74,7 +74,7 @@ ALL = tuple(EXPORTS)
 
 
 def table_of(
-    plan: Plan, dates: Schedule, shown: Sequence[Row], columns: Sequence[str] = ALL
+    plan: Plan, dates: Dates, shown: Sequence[Row], columns: Sequence[str] = ALL
 ) -> tuple[list[list[Cell]], list[int]]:
     """A row of headings and the rows; and the rows' levels. Own fields are columns ``field.<id>``."""
     own = {f"field.{f.id}": f for f in plan.fields_in_order()}
@@ -99,7 +99,7 @@ def _own(plan: Plan, field: Field) -> Getter:
         except BadText:
             return lambda plan, dates, task: "?"
 
-        def computed(plan: Plan, dates: Schedule, task: Task) -> Cell:
+        def computed(plan: Plan, dates: Dates, task: Task) -> Cell:
             try:
                 value = found.run(Reading(plan, dates, task))
             except OutOfRange as error:
@@ -112,7 +112,7 @@ def _own(plan: Plan, field: Field) -> Getter:
 
         return computed
 
-    def get(plan: Plan, dates: Schedule, task: Task) -> Cell:
+    def get(plan: Plan, dates: Dates, task: Task) -> Cell:
         value = value_in(field, dict(task.fields).get(field.name))
         if value is None or isinstance(value, bool) or field.kind is FieldKind.NUMBER:
             return value

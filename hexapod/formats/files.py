@@ -18,7 +18,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Project
 from hexapod.plan.validity import check_whole
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.store.salvage import open_sound
 from hexapod.store.workspace import Workspace
 from hexapod.system import budgets
@@ -121,7 +121,7 @@ def written(
     plan: Plan,
     suffix: str,
     title: str,
-    dates: Schedule | None = None,
+    dates: Dates | None = None,
     shown: Sequence[Row] | None = None,
     columns: Sequence[str] = ALL,
 ) -> bytes:

@@ -18,7 +18,7 @@ from hexapod.formats.tables import Cell, Sheet, decoded
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 from hexapod.worktime.clock import moment_of
@@ -32,7 +32,7 @@ _RELATIONS = {
 _TYPES = {relation: kind for kind, relation in _RELATIONS.items()}
 
 
-def write_icalendar(plan: Plan, dates: Schedule, shown: Sequence[Row], *, events: bool = False) -> bytes:
+def write_icalendar(plan: Plan, dates: Dates, shown: Sequence[Row], *, events: bool = False) -> bytes:
     """The rows as to-dos, or as events."""
     calendar = Calendar()
     calendar.add("prodid", "-//Hexapod//Project schedules//EN")
@@ -44,7 +44,7 @@ def write_icalendar(plan: Plan, dates: Schedule, shown: Sequence[Row], *, events
     return bytes(calendar.to_ical())
 
 
-def _component(plan: Plan, dates: Schedule, row: Row, stamp: datetime, events: bool) -> Event | Todo:
+def _component(plan: Plan, dates: Dates, row: Row, stamp: datetime, events: bool) -> Event | Todo:
     task, found = plan.tasks[row.task], dates.dates(row.task)
     made = Event() if events else Todo()
     made.add("uid", task.id)

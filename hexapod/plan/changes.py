@@ -26,7 +26,7 @@ from hexapod.plan.records import (
 )
 
 if TYPE_CHECKING:
-    from hexapod.plan.plan import Plan
+    from hexapod.plan.plan import Draft, Plan
 
 T = TypeVar("T", bound=Record)
 
@@ -71,12 +71,15 @@ class Changes(Struct, frozen=True, omit_defaults=True):
     def applied_to(self, plan: Plan) -> Plan:
         """The plan with each record as it is after."""
         draft = plan.draft()
+        self.put_into(draft)
+        return draft.finish()[0]
+
+    def put_into(self, draft: Draft) -> None:
         for kind, before, after in self.pairs():
             if after is not None:
                 draft.put(after)
             else:
                 draft.remove(kind, before.key)
-        return draft.finish()[0]
 
 
 def diff(a: Plan, b: Plan) -> Changes:

@@ -7,10 +7,9 @@ which yields the next plan and exactly what changed.
 
 from __future__ import annotations
 
-import threading
 from bisect import bisect_left, insort
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from itertools import groupby
 from operator import attrgetter
 from typing import Any, TypeVar
@@ -36,13 +35,11 @@ from hexapod.plan.records import (
     Resource,
     Task,
 )
-from hexapod.plan.uncollected import uncollected
 
 T = TypeVar("T")
 KIND_OF: dict[type[Record], str] = {record: kind for kind, record in KINDS.items()}
 Place = tuple[str, str | None]  # project, parent task or None for the top level
-LATER = ("links", "assignments", "links_at", "assigned", "used_by")  # what a large plan may be read without at first
-_reading = threading.Lock()
+LATER = ("links", "assignments")  # what a large plan may be read without at first
 
 _PLACE = attrgetter("project", "parent", "rank", "id")  # of a task, read at once
 
@@ -51,7 +48,6 @@ class Plan:
     """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
 
     __slots__ = (
-        "_rest",
         "assigned",
         "assignments",
         "calendars",
@@ -85,29 +81,11 @@ class Plan:
     used_by: Map[str, Map[str, None]]
     comments_on: Map[str, tuple[str, ...]]
     series: Map[str, None]  # tasks that repeat
+    is_whole = True
 
     def __init__(self, **maps: Map[Any, Any]) -> None:
-        for name in self.__slots__[1:]:
+        for name in Plan.__slots__:
             object.__setattr__(self, name, maps.get(name, Map()))
-
-    def __getattr__(self, name: str) -> Any:
-        """Only asked for what was left for later: it is read now, with all that belongs to it."""
-        if name not in LATER:
-            raise AttributeError(name)
-        with _reading, uncollected():
-            if not self.is_whole:
-                for each, found in _related(_by_kind(self._rest())).items():
-                    object.__setattr__(self, each, found)
-        return object.__getattribute__(self, name)
-
-    @property
-    def is_whole(self) -> bool:
-        """Whether its links and assignments have been read; they are by the first who asks for them."""
-        try:
-            object.__getattribute__(self, "used_by")  # the last of them to be set
-        except AttributeError:
-            return False
-        return True
 
     def __setattr__(self, name: str, value: object) -> None:
         raise AttributeError("a plan never changes; use draft()")
@@ -119,34 +97,13 @@ class Plan:
         return hash(tuple(getattr(self, kind) for kind in KINDS))
 
     @staticmethod
-    def of(
-        records: Iterable[Record],
-        rest: Callable[[], Iterable[Record]] | None = None,
-        children: Mapping[Place, tuple[str, ...]] | None = None,
-    ) -> Plan:
+    def of(records: Iterable[Record], children: Mapping[Place, tuple[str, ...]] | None = None) -> Plan:
         """A plan of all these records at once (faster than a draft for many).
 
-        With ``rest`` links and assignments are not among them: it is called for them once they are asked for.
         ``children`` are the tasks of each place in order, where that is known.
         """
         kinds = _by_kind(records)
-        comments_on: dict[str, list[str]] = {}
-        for comment in kinds["comments"].values():
-            comments_on.setdefault(comment.task, []).append(comment.id)
-        plan = Plan(
-            **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
-            children=Map(_children(kinds["tasks"].values()) if children is None else children),
-            comments_on=Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
-            series=Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
-        )
-        if rest is None:
-            for name, found in _related(kinds).items():
-                object.__setattr__(plan, name, found)
-        else:
-            object.__setattr__(plan, "_rest", rest)
-            for name in LATER:
-                object.__delattr__(plan, name)
-        return plan
+        return Plan(**_outline(kinds, children), **_related(kinds))
 
     def draft(self) -> Draft:
         """A changeable copy in which an edit is made."""
@@ -234,6 +191,32 @@ class Plan:
             found.append(current)
             waiting.extend(reversed(self.children.get((project, current), ())))
         return found
+
+
+class PartialPlan(Plan):
+    """A plan of which links and assignments have not been read yet; ``NotReadYet`` for who asks for them."""
+
+    __slots__ = ()
+    is_whole = False
+
+    def __init__(self, records: Iterable[Record], children: Mapping[Place, tuple[str, ...]]) -> None:
+        for name, found in _outline(_by_kind(records), children).items():
+            object.__setattr__(self, name, found)
+
+    def completed(self, rest: Iterable[Record]) -> Plan:
+        """The plan with its links and assignments, ``rest``."""
+        found = _related(_by_kind(rest))
+        return Plan(**{name: getattr(self, name) for name in Plan.__slots__ if name not in found}, **found)
+
+    def __getattr__(self, name: str) -> Any:
+        raise NotReadYet if name in Plan.__slots__ else AttributeError(name)
+
+
+class NotReadYet(EditRefused):
+    """Something was asked for that is being read just now."""
+
+    def __init__(self) -> None:
+        super().__init__("The links are being read just now. Try again in a moment.")
 
 
 class Gone(EditRefused):
@@ -435,6 +418,21 @@ def _by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
     return kinds
 
 
+def _outline(
+    kinds: Mapping[str, Mapping[Any, Any]], children: Mapping[Place, tuple[str, ...]] | None
+) -> dict[str, Map[Any, Any]]:
+    """All but links and assignments, with the look-ups of it."""
+    comments_on: dict[str, list[str]] = {}
+    for comment in kinds["comments"].values():
+        comments_on.setdefault(comment.task, []).append(comment.id)
+    return {
+        **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
+        "children": Map(_children(kinds["tasks"].values()) if children is None else children),
+        "comments_on": Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
+        "series": Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
+    }
+
+
 def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
     found: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
     for project, parent, rank, task_id in map(_PLACE, tasks):
@@ -443,7 +441,7 @@ def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
 
 
 def _related(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:
-    """Links and assignments with their look-ups, in the order of ``LATER``."""
+    """Links and assignments with their look-ups."""
     links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
     for key in kinds["links"]:
         links_at[key[0]].append(key)

@@ -238,7 +238,8 @@ class Link(Record, frozen=True):
     """``lag`` is signed minutes, working time as ``lag_on`` says; negative is a lead.
 
     ``lag_percent`` is a part of the predecessor's duration, in place of a fixed lag. ``gap`` None is as the
-    successor's project says.
+    successor's project says. ``gap_kept`` is the free time, in working minutes of the successor, that a link which
+    keeps its gap goes on to leave behind what it demands: written when its predecessor moves.
     """
 
     predecessor: str
@@ -248,6 +249,7 @@ class Link(Record, frozen=True):
     lag_on: LagOn = LagOn.SUCCESSOR
     lag_percent: float = 0.0
     gap: Gap | None = None
+    gap_kept: int = 0
 
     @property
     def key(self) -> LinkKey:

@@ -16,7 +16,7 @@ from hexapod.query.fields import NO_TROUBLES, Reading, Troubles, names_of
 from hexapod.query.language import Expression
 from hexapod.query.values import Kind, Value, format_value
 from hexapod.query.views import Finished, View
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates
 
 NOTHING = "–"  # the heading of rows whose value is empty
 BETWEEN_BARS = 1440  # minutes that bars on one lane are apart at least
@@ -27,7 +27,7 @@ class Rows:
     """What an arrangement is made of. ``matching`` None means every row."""
 
     plan: Plan
-    schedule: Schedule
+    schedule: Dates
     outline: Outline
     folded: Collection[str] = ()
     matching: Collection[str] | None = None
@@ -136,7 +136,7 @@ def _grouped(view: View, rows: Rows, entries: NDArray[np.int64]) -> RowList:
     return RowList(rows.outline, joined, specials, flat=not keeps_levels)
 
 
-def lanes(schedule: Schedule, tasks: Sequence[str], between: int = BETWEEN_BARS) -> list[list[str]]:
+def lanes(schedule: Dates, tasks: Sequence[str], between: int = BETWEEN_BARS) -> list[list[str]]:
     """Tasks on as few lanes as their dates allow, each lane from left to right.
 
     Greedy by start, which is optimal: Kleinberg and Tardos, *Algorithm Design* (2005), interval partitioning.

@@ -11,7 +11,7 @@ from hexapod.query.fields import FUNCTIONS, NO_TROUBLES, Reading, Troubles, comp
 from hexapod.query.language import Expression
 from hexapod.query.tokens import NAME, SIGN, WORD, Token, tokens
 from hexapod.query.values import Kind
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates
 
 STEP = 200  # tasks between two looks at the clock
 
@@ -34,7 +34,7 @@ def is_query(plan: Plan, text: str) -> bool:
 
 
 def matches(
-    query: Expression, plan: Plan, schedule: Schedule, tasks: Iterable[str], troubles: Troubles = NO_TROUBLES
+    query: Expression, plan: Plan, schedule: Dates, tasks: Iterable[str], troubles: Troubles = NO_TROUBLES
 ) -> Iterator[str | None]:
     """The tasks that the query is true of; None now and then, where whoever asks may do something else."""
     for i, task_id in enumerate(tasks):

@@ -18,10 +18,10 @@ from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Calendar, Field, FieldKind, ResourceKind, Task
-from hexapod.query.language import Dates, Expression, Function, OutOfRange, parse
+from hexapod.query.language import DateSums, Expression, Function, OutOfRange, parse
 from hexapod.query.tokens import NAME, tokens
 from hexapod.query.values import Kind, Value
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.staffing.effort import effort_of
 from hexapod.worktime.clock import date_of, moment_of, today
 from hexapod.worktime.spans import WorkSpan, in_range
@@ -53,7 +53,7 @@ class Reading:
     """One task of a plan with its dates, as expressions read it."""
 
     plan: Plan
-    schedule: Schedule
+    schedule: Dates
     task: Task
     troubles: Troubles = NO_TROUBLES
     computed: dict[str, Value] = field(default_factory=dict)  # fields that were computed already, by name
@@ -69,10 +69,9 @@ class Reading:
 
     def percent(self) -> float:
         """How much is done; of a summary by the durations below it."""
-        network = self.schedule.network
-        if network is None or not self.plan.is_summary(self.task.id):
+        if not isinstance(self.schedule, Schedule) or not self.plan.is_summary(self.task.id):
             return self.task.percent
-        return float(network.percents[self.schedule.slots[self.task.id]])
+        return float(self.schedule.network.percents[self.schedule.slots[self.task.id]])
 
 
 def _plain(kind: Kind, run: Callable[[Reading], Value]) -> Expression:
@@ -192,7 +191,7 @@ def _later(reading: Reading, moment: int, length: int) -> Value:
     return found
 
 
-DATES = Dates(_between, _later)
+DATES = DateSums(_between, _later)
 
 
 def names_of(plan: Plan) -> dict[str, Expression]:

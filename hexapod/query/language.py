@@ -11,7 +11,7 @@
     value       := number | length | date | "text" | yes | no | name | function "(" ... ")" | "(" expression ")"
 
 An empty value makes what is computed from it empty; a test of it fails. Lengths are working time: the
-difference of two dates, and a date some lengths later, are counted on a calendar, by ``Dates``.
+difference of two dates, and a date some lengths later, are counted on a calendar, by ``DateSums``.
 """
 
 from __future__ import annotations
@@ -70,14 +70,14 @@ class Function:
 
 
 @dataclass(frozen=True)
-class Dates:
+class DateSums:
     """Working minutes from one moment to another, and the moment so many working minutes after one; for a task."""
 
     between: Callable[[Any, int, int], Value]
     later: Callable[[Any, int, int], Value]
 
 
-def parse(text: str, names: Mapping[str, Expression], functions: Mapping[str, Function], dates: Dates) -> Expression:
+def parse(text: str, names: Mapping[str, Expression], functions: Mapping[str, Function], dates: DateSums) -> Expression:
     """Understand an expression. ``BadText`` says in words what is wrong, and where."""
     parser = _Parser(text, names, functions, dates)
     try:
@@ -88,7 +88,7 @@ def parse(text: str, names: Mapping[str, Expression], functions: Mapping[str, Fu
 
 class _Parser:
     def __init__(
-        self, text: str, names: Mapping[str, Expression], functions: Mapping[str, Function], dates: Dates
+        self, text: str, names: Mapping[str, Expression], functions: Mapping[str, Function], dates: DateSums
     ) -> None:
         self._dates = dates
         self._names = {name.lower(): found for name, found in names.items()}
@@ -359,7 +359,7 @@ def _dated(how: Callable[[Any, int, int], Value], left: Expression, right: Expre
 _ALIKE = (Kind.NUMBER, Kind.LENGTH, Kind.MONEY)
 
 
-def _summed(left: Expression, right: Expression, sign: str, dates: Dates) -> Expression:
+def _summed(left: Expression, right: Expression, sign: str, dates: DateSums) -> Expression:
     kinds = (left.kind, right.kind)
     if sign == "&" or (sign == "+" and kinds == (Kind.TEXT, Kind.TEXT)):
         if kinds != (Kind.TEXT, Kind.TEXT):

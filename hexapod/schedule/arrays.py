@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import count
+from typing import Any, NamedTuple
+
+import numpy as np
 
 from hexapod.plan.records import Gap, LagOn, LinkKey
 from hexapod.worktime.calendars import Ints
@@ -44,24 +49,58 @@ class LinkArrays(NamedTuple):
     lag_on: Ints  # as in LAGS_ON
     percent: Ints  # thousandths of a per cent of the predecessor's duration
     gap: Ints  # as in GAPS
+    kept: Ints  # of a link that keeps its gap: how much, in working minutes of the successor
 
 
-class Interning(NamedTuple):
-    """Which slot a task or link has; only ever grows, and is shared by all networks of a session."""
+@dataclass(frozen=True)
+class Slots:
+    """Which slot each task and each link has. It never changes: one that holds more is another one.
 
-    slots: dict[str, int]
-    ids: list[str]
-    link_slots: dict[LinkKey, int]
-    link_keys: list[LinkKey]
+    ``tasks[of_task[t]] == t``, and the same of links, by their keys.
+    """
 
-    def slot(self, task_id: str) -> int:
-        found = self.slots.setdefault(task_id, len(self.ids))
-        if found == len(self.ids):
-            self.ids.append(task_id)
+    of_task: Mapping[str, int]
+    tasks: Sequence[str]
+    of_link: Mapping[LinkKey, int]
+    links: Sequence[LinkKey]
+
+    @staticmethod
+    def of(tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
+        names, keys = tuple(tasks), tuple(links)
+        return Slots(dict(zip(names, count())), names, dict(zip(keys, count())), keys)
+
+    def including(self, tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
+        """The same with slots for what has none yet, behind the others."""
+        new_tasks = [t for t in dict.fromkeys(tasks) if t not in self.of_task]
+        new_links = [k for k in dict.fromkeys(links) if k not in self.of_link]
+        found = self
+        if new_tasks:
+            added = zip(new_tasks, count(len(self.tasks)))
+            found = replace(found, of_task={**self.of_task, **dict(added)}, tasks=(*self.tasks, *new_tasks))
+        if new_links:
+            numbered = zip(new_links, count(len(self.links)))
+            found = replace(found, of_link={**self.of_link, **dict(numbered)}, links=(*self.links, *new_links))
         return found
 
-    def link_slot(self, key: LinkKey) -> int:
-        found = self.link_slots.setdefault(key, len(self.link_keys))
-        if found == len(self.link_keys):
-            self.link_keys.append(key)
-        return found
+    def continues(self, other: Slots) -> bool:
+        """Whether all that has a slot in another table has the same one here."""
+        return self.tasks is other.tasks or self.tasks[: len(other.tasks)] == other.tasks
+
+    def tasks_in(self, other: Slots) -> Ints:
+        """By slot of a task here its slot in another table; -1 where it has none there."""
+        return places_of(self.tasks, other.of_task, other.tasks)
+
+    def links_in(self, other: Slots) -> Ints:
+        """The same of links."""
+        return places_of(self.links, other.of_link, other.links)
+
+
+def places_of(names: Sequence[Any], slots: Mapping[Any, int], others: Sequence[Any] = ()) -> Ints:
+    """For each name its slot; -1 where there is none. ``others`` are the names in the order of ``slots``, if known:
+    tables that grew from one another begin alike, and that much is found at once."""
+    alike = min(len(names), len(others))
+    if names is not others and names[:alike] != others[:alike]:
+        alike = 0
+    found = np.arange(len(names), dtype=np.int64)
+    found[alike:] = np.fromiter((slots.get(n, -1) for n in names[alike:]), dtype=np.int64, count=len(names) - alike)
+    return found

@@ -30,9 +30,8 @@ class Chain:
 def chain_of(schedule: Schedule, chain: Chain) -> set[str]:
     """The tasks of a chain, the task itself and its own parts among them."""
     network = schedule.network
-    assert network is not None and schedule.driving is not None
-    plan, ids = network.plan, network.interning.ids
-    own = [network.interning.slots[t] for t in plan.branch(chain.task)]
+    plan, ids = network.plan, network.slots.tasks
+    own = [network.slots.of_task[t] for t in plan.branch(chain.task)]
     tails, heads = _arcs(schedule, driving=chain.reach is Reach.DRIVERS)
     found = set(own)
     if chain.reach is not Reach.AFTER:
@@ -45,7 +44,6 @@ def chain_of(schedule: Schedule, chain: Chain) -> set[str]:
 def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
     """The arcs as nodes they come from and lead to; the close of a summary is a node of its own behind the slots."""
     network = schedule.network
-    assert network is not None and schedule.driving is not None
     structure = network.structure
     heads = np.repeat(np.arange(len(structure.into) - 1), np.diff(structure.into))
     tails = structure.source
@@ -61,7 +59,6 @@ def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
 def _reached(begin: list[int], from_: Ints, to: Ints, schedule: Schedule) -> set[int]:
     """Breadth first, a whole front at a time."""
     network = schedule.network
-    assert network is not None
     size = network.size
     order = np.argsort(from_, kind="stable")
     onward = to[order]

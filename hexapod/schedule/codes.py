@@ -7,4 +7,4 @@ FOREVER = 1 << 60  # no bound from above
 FS, SS, FF, SF, GATE, CLOSE, WARN = range(7)
 
 # What an early start rests on.
-BY_BASE, BY_LINK, BY_LIMIT, BY_LATENESS = range(4)
+BY_BASE, BY_LINK, BY_LIMIT, BY_LATENESS, BY_GAP = range(5)

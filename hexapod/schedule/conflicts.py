@@ -32,22 +32,19 @@ class Conflict:
 
 def conflicts(schedule: Schedule) -> list[Conflict]:
     """Every conflict of a plan, in the order of the dates."""
-    network = schedule.network
-    assert network is not None
     found = [*_overlaps(schedule), *_missed(schedule)]
     return sorted(found, key=lambda c: (schedule.start[schedule.slots[c.task]], c.task, c.kind))
 
 
 def _overlaps(schedule: Schedule) -> list[Conflict]:
     network = schedule.network
-    assert network is not None
     if not (network.links.alive * (network.links.gap == GAPS[Gap.WARN])).any():
         return []
     from hexapod.schedule.slack import link_slacks
 
     slacks = link_slacks(schedule)
-    broken = np.flatnonzero((slacks < 0) & (network.links.gap == GAPS[Gap.WARN]) & (network.links.alive == 1))
-    links = (network.plan.links[network.interning.link_keys[i]] for i in broken)
+    broken = np.flatnonzero((slacks < 0) & (network.links.gap == GAPS[Gap.WARN]) & (network.links.alive == 1)).tolist()
+    links = (network.plan.links[network.slots.links[i]] for i in broken)
     return [
         Conflict(ConflictKind.OVERLAP, link.successor, int(-slacks[i]), link=link)
         for i, link in zip(broken, links, strict=True)
@@ -65,11 +62,10 @@ _ENDS = {
 def _missed(schedule: Schedule) -> list[Conflict]:
     """Limits and targets that the dates go beyond. Logic always wins over a limit; here it is said."""
     network = schedule.network
-    assert network is not None
     late = np.flatnonzero((schedule.total_float < 0) & (network.structure.leaf == 1))
     found = []
     for slot in late.tolist():
-        task, index = network.plan.tasks[network.interning.ids[slot]], int(network.tasks.calendar[slot])
+        task, index = network.plan.tasks[network.slots.tasks[slot]], int(network.tasks.calendar[slot])
         for limit in task.limits:
             if limit.kind in _ENDS:
                 by = _beyond(schedule, index, int(getattr(schedule, _ENDS[limit.kind])[slot]), limit.at)
@@ -90,6 +86,5 @@ def _beyond(schedule: Schedule, calendar: int, reached: int, wanted: int) -> int
     """Working minutes by which a moment lies behind another; 0 if it does not."""
     from hexapod.worktime.arithmetic import worked
 
-    assert schedule.network is not None
     pool = schedule.network.timing.pool
     return max(0, int(worked(pool, calendar, reached) - worked(pool, calendar, wanted)))

@@ -9,13 +9,15 @@ import numpy as np
 from hexapod.errors import CannotSchedule
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Direction
-from hexapod.schedule.arrays import TaskArrays
+from hexapod.plan.records import Direction, Gap
+from hexapod.schedule.arrays import GAPS, TaskArrays
+from hexapod.schedule.before import NOTHING_BEFORE, where_they_were
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import (
     Arcs,
     Backward,
+    Before,
     Crews,
     Forward,
     backward_pass,
@@ -23,7 +25,7 @@ from hexapod.schedule.passes import (
     gather_summaries,
     longest_path,
     project_finishes,
-    working_spans,
+    working_minutes_between,
 )
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Ints
@@ -34,27 +36,37 @@ def schedule(plan: Plan) -> Schedule:
     return schedule_network(Network.of(plan))
 
 
-def reschedule(before: Schedule, plan: Plan, changes: Changes) -> Schedule:
-    """The dates of a plan that differs by ``changes`` from the one that ``before`` was computed of."""
-    if before.network is None:
-        return schedule(plan)
-    return schedule_network(before.network.patched(plan, changes))
+def reschedule(before: Schedule, plan: Plan, changes: Changes, *, keeping_gaps: bool = False) -> Schedule:
+    """The dates of a plan that differs by ``changes`` from the one that ``before`` was computed of.
+
+    ``keeping_gaps``: the changes are an edit, and links that keep the gap before their successor move it by as much as
+    their predecessor moves. What that makes of the links is not in the plan yet: ``gaps.kept_by`` puts it there.
+    """
+    network = before.network.patched(plan, changes)
+    earlier = where_they_were(before, network, changes) if keeping_gaps else NOTHING_BEFORE
+    return schedule_network(network, earlier)
 
 
 def arcs_of(network: Network) -> Arcs:
     shape, links = network.structure, network.links
-    lag = np.where(shape.link >= 0, links.lag[shape.link], 0) if len(links.lag) else np.zeros_like(shape.link)
-    percent = np.where(shape.link >= 0, links.percent[shape.link], 0) if len(links.lag) else lag
+    keeps = (links.gap == GAPS[Gap.KEEP]) & (shape.leaf[links.successor] == 1)  # no gap before a summary is kept
     return Arcs(
         shape.into,
         shape.source,
         shape.kind,
-        lag,
+        _by_arc(shape.link, links.lag),
         network.lag_calendars(shape.link),
-        percent,
+        _by_arc(shape.link, links.percent),
         shape.order,
         shape.leaf,
+        _by_arc(shape.link, keeps),
+        _by_arc(shape.link, links.kept * keeps),
     )
+
+
+def _by_arc(link: Ints, column: Ints) -> Ints:
+    """A column of the links by arc; 0 for ties."""
+    return np.where(link >= 0, column[link], 0) if len(column) else np.zeros_like(link)
 
 
 def crews_of(network: Network) -> Crews:
@@ -73,10 +85,10 @@ class _Passed:
     starts: dict[str, int]  # of backward projects: what their finish demands
 
 
-def schedule_network(network: Network) -> Schedule:
+def schedule_network(network: Network, before: Before = NOTHING_BEFORE) -> Schedule:
     """Both passes, over a window that is widened until all work fits in."""
     while True:
-        passed = _passed(network)
+        passed = _passed(network, before)
         ran_early, ran_late = _ran_out(passed)
         if not ran_early and not ran_late:
             return _gathered(passed)
@@ -86,10 +98,10 @@ def schedule_network(network: Network) -> Schedule:
         network = wider
 
 
-def _passed(network: Network) -> _Passed:
+def _passed(network: Network, before: Before) -> _Passed:
     """Forward and back; where a project is scheduled back from its finish, forward again from the start it demands."""
     arcs, backward = arcs_of(network), _backward_projects(network)
-    first = _both(network, arcs, network.tasks, backward, {})
+    first = _both(network, arcs, network.tasks, backward, {}, before)
     if not backward:
         return first
     starts = {}
@@ -100,12 +112,19 @@ def _passed(network: Network) -> _Passed:
             demanded = int(first.late.start[mine].min())
             base[mine] = demanded
             starts[network.projects[project]] = demanded
-    return _both(network, arcs, network.tasks._replace(base=base), backward, starts)
+    return _both(network, arcs, network.tasks._replace(base=base), backward, starts, before)
 
 
-def _both(network: Network, arcs: Arcs, tasks: TaskArrays, backward: dict[int, int], starts: dict[str, int]) -> _Passed:
+def _both(
+    network: Network,
+    arcs: Arcs,
+    tasks: TaskArrays,
+    backward: dict[int, int],
+    starts: dict[str, int],
+    before: Before,
+) -> _Passed:
     pool, crews = network.timing.pool, crews_of(network)
-    early = forward_pass(pool, arcs, tasks, crews)
+    early = forward_pass(pool, arcs, tasks, crews, before)
     finishes = project_finishes(tasks, arcs.leaf, early.finish, len(network.projects))
     for project, finish in backward.items():
         finishes[project] = finish
@@ -138,7 +157,7 @@ def _beyond_horizon(network: Network, arcs: Arcs, early: Forward, ran_late: bool
     else:
         slot = leaves[np.argmin(early.start[leaves])]
         where = "would have to start before the year 1800"
-    name = network.plan.tasks[network.interning.ids[int(slot)]].name
+    name = network.plan.tasks[network.slots.tasks[int(slot)]].name
     return CannotSchedule(f"“{name}” {where}: its length, a lag or its calendar must be wrong.")
 
 
@@ -151,10 +170,12 @@ def _gathered(passed: _Passed) -> Schedule:
     gather_summaries(network.structure.bottom_up, tasks, arcs.leaf, early, late, critical, longest, start, finish)
     duration = tasks.duration.copy()
     stretched = np.flatnonzero((tasks.alive == 1) & ((arcs.leaf == 0) | (tasks.span == 1)))
-    duration[stretched] = working_spans(network.timing.pool, tasks.calendar, stretched, start, finish)
+    duration[stretched] = working_minutes_between(
+        network.timing.pool, tasks.calendar[stretched], start[stretched], finish[stretched]
+    )
     latest = project_finishes(tasks, arcs.leaf, finish, len(network.projects))
     return Schedule(
-        slots=network.interning.slots,
+        slots=network.slots.of_task,
         start=start,
         finish=finish,
         early_start=early.start[:n],
@@ -173,6 +194,8 @@ def _gathered(passed: _Passed) -> Schedule:
         driving=early.driving,
         cause=early.cause,
         lag=arcs.lag,
+        kept=early.kept,
+        start_from=early.start_from,
     )
 
 

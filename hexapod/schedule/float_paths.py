@@ -29,7 +29,6 @@ class FloatPath:
 def float_paths(schedule: Schedule, project: str, count: int = 3) -> list[FloatPath]:
     """The first ``count`` paths to the finish of a project, fewer where there are no more."""
     network = schedule.network
-    assert network is not None
     plan, slots = network.plan, schedule.slots
     leaves = [t.id for t in plan.tasks.values() if t.project == project and not plan.is_summary(t.id)]
     if not leaves:
@@ -62,11 +61,10 @@ def float_paths(schedule: Schedule, project: str, count: int = 3) -> list[FloatP
 def _before(schedule: Schedule, plan: Plan, slacks: Ints, task_id: str) -> list[tuple[int, str]]:
     """(slack, leaf) of all that a leaf waits for, itself or through a summary above it; the least slack first."""
     network = schedule.network
-    assert network is not None
     found = []
     for held in (task_id, *plan.ancestors(task_id)):
         for link in plan.links_into(held):
-            slack = int(slacks[network.interning.link_slots[link.key]])
+            slack = int(slacks[network.slots.of_link[link.key]])
             if slack < FOREVER:
                 found.append((slack, _leaf_of(schedule, plan, link)))
     return sorted(found)

@@ -1,93 +1,77 @@
 """What an edit does to the gaps of links that keep them, or that only warn.
 
-Both need to know where a task was before the edit, so they become limits, visible and to be lifted:
+Both depend on where a task was before the edit, so what they come to is written into the plan with it:
 
-- a link that *keeps the gap* moves its successor by as much as the end it waits for has moved;
-- when a link begins to *only warn*, its successor stays where it was.
+- a link that *keeps the gap* moves its successor by as much as the end it waits for has moved. The gap that it keeps is
+  noted in the link; a limit of "starts no earlier" that alone holds the successor moves forward with it.
+- when a link begins to *only warn*, its successor stays where it was, by a limit that is seen and can be lifted.
 """
 
 from __future__ import annotations
 
+from dataclasses import replace as with_fields
+
 import numpy as np
+from msgspec.structs import replace
 
 from hexapod.plan.changes import Changes
+from hexapod.plan.edits import Edit, set_limit, together
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, Limit, LimitKind, Task
+from hexapod.plan.records import Gap, LimitKind, Link, Task
 from hexapod.schedule.arrays import GAPS
 from hexapod.schedule.schedule import Schedule
 
 
-def limits_to_keep_gaps(before: Schedule, after: Schedule, changes: Changes) -> dict[str, int]:
-    """For each task that has to move on, or stay, the moment that it must start no earlier than.
-
-    Called again after these limits were set, until it finds none: successors may have successors.
-    """
-    if before.network is None or after.network is None:
-        return {}
-    said = _starts_said(changes)
-    return {
-        task: at for task, at in {**_kept(before, after), **_stayed(before, after, changes)}.items() if task not in said
-    }
-
-
-def with_start_limit(task: Task, at: int) -> Task:
-    """The task starting no earlier than ``at``, in place of a limit of that kind."""
-    from msgspec.structs import replace
-
-    others = tuple(limit for limit in task.limits if limit.kind is not LimitKind.START_NO_EARLIER)
-    return replace(task, limits=(*others, Limit(LimitKind.START_NO_EARLIER, at)))
-
-
-def _starts_said(changes: Changes) -> set[str]:
-    """Tasks whose own start the edit is about."""
-    found = set()
-    for old, new in changes.tasks:
-        if new is not None and (old is None or old.limits != new.limits):
-            found.add(new.id)
-    return found
+def kept_by(before: Schedule, after: Schedule) -> tuple[Schedule, Changes]:
+    """The dates of ``reschedule(..., keeping_gaps=True)`` with the gaps that they rest on in their plan, and those
+    changes. The dates stay as they are."""
+    network, plan = after.network, after.plan
+    links, shape = network.links, network.structure
+    column = links.kept.copy()
+    keeping = (links.gap == GAPS[Gap.KEEP]) & (shape.leaf[links.successor] == 1)
+    arcs = np.flatnonzero(shape.link >= 0)
+    arcs = arcs[keeping[shape.link[arcs]]]
+    column[shape.link[arcs]] = after.kept[arcs]
+    moved = np.flatnonzero(after.start_from != network.tasks.start_from).tolist()
+    changed = np.flatnonzero(column != links.kept).tolist()
+    if not changed and not moved:
+        return after, Changes()
+    found = Changes(
+        links=tuple(_kept(plan.links[network.slots.links[i]], int(column[i])) for i in changed),
+        tasks=tuple(_with_limit_at(plan.tasks[network.slots.tasks[i]], int(after.start_from[i])) for i in moved),
+    )
+    network = with_fields(
+        network,
+        plan=found.applied_to(plan),
+        links=links._replace(kept=column),
+        tasks=network.tasks._replace(start_from=after.start_from),
+    )
+    return with_fields(after, network=network), found
 
 
-def _kept(before: Schedule, after: Schedule) -> dict[str, int]:
-    from hexapod.worktime.arithmetic import start_side, worked
-
-    old, new = before.network, after.network
-    assert old is not None and new is not None
-    size = min(len(old.links.alive), len(new.links.alive))
-    links = new.links
-    keeps = (links.alive[:size] * old.links.alive[:size] * (links.gap[:size] == GAPS[Gap.KEEP])).astype(bool)
-    moves: dict[int, int] = {}
-    pool = new.timing.pool
-    for slot in np.flatnonzero(keeps):
-        p, s = int(links.predecessor[slot]), int(links.successor[slot])
-        if not (new.structure.leaf[s] and old.tasks.alive[p] and old.tasks.alive[s]):
-            continue
-        ends = (before.finish, after.finish) if links.type[slot] in (0, 2) else (before.start, after.start)
-        calendar = new.tasks.calendar[s]
-        moved = int(worked(pool, calendar, ends[1][p]) - worked(pool, calendar, ends[0][p]))
-        if moved:
-            moves[s] = max(moved, moves.get(s, moved))
-    found = {}
-    for s, moved in moves.items():
-        calendar = new.tasks.calendar[s]
-        wanted = int(start_side(pool, calendar, worked(pool, calendar, before.start[s]) + moved))
-        is_limited = new.tasks.start_from[s] >= after.start[s]
-        has_to_move = after.start[s] < wanted or (moved < 0 and after.start[s] > wanted and is_limited)
-        if has_to_move and int(new.tasks.start_from[s]) != wanted:
-            found[new.interning.ids[s]] = wanted
-    return found
+def _kept(link: Link, gap: int) -> tuple[Link, Link]:
+    return link, replace(link, gap_kept=gap)
 
 
-def _stayed(before: Schedule, after: Schedule, changes: Changes) -> dict[str, int]:
+def _with_limit_at(task: Task, at: int) -> tuple[Task, Task]:
+    limits = tuple(replace(x, at=at) if x.kind is LimitKind.START_NO_EARLIER else x for x in task.limits)
+    return task, replace(task, limits=limits)
+
+
+def limits_to_stay(before: Schedule, after: Schedule, changes: Changes) -> Edit | None:
+    """What keeps tasks where they were whose links only warn from now on; None if none would move."""
     if not changes.links and not changes.projects:
-        return {}
-    old, new = before.network, after.network
-    assert old is not None and new is not None
-    found = {}
-    for successor in _newly_warned(old.plan, new.plan, changes):
-        s = new.interning.slots[successor]
-        if new.structure.leaf[s] and before.has(successor) and after.start[s] < before.start[s]:
-            found[successor] = int(before.start[s])
-    return found
+        return None
+    said = {new.id for old, new in changes.tasks if new is not None and (old is None or old.limits != new.limits)}
+    found = []
+    for successor in sorted(_newly_warned(before.plan, after.plan, changes) - said):
+        slot = after.network.slots.of_task[successor]
+        if not after.network.structure.leaf[slot] or not before.has(successor):
+            continue
+        was = int(before.start[before.slots[successor]])
+        if after.start[slot] < was:
+            found.append(set_limit(after.plan, successor, LimitKind.START_NO_EARLIER, was))
+    return together("Stay", found) if found else None
 
 
 def _newly_warned(old: Plan, new: Plan, changes: Changes) -> set[str]:

@@ -25,19 +25,18 @@ def holders(schedule: Schedule, task_id: str) -> list[Holder]:
     from hexapod.worktime.arithmetic import next_working, start_side, worked
 
     network = schedule.network
-    assert network is not None and schedule.free_start is not None
-    plan, slot = network.plan, network.interning.slots[task_id]
+    plan, slot = network.plan, network.slots.of_task[task_id]
     pool, calendar = network.timing.pool, network.tasks.calendar[slot]
     slacks = link_slacks(schedule)
     found = []
     for held in (task_id, *plan.ancestors(task_id)):
         for link in plan.links_into(held):
-            slack = int(slacks[network.interning.link_slots[link.key]])
+            slack = int(slacks[network.slots.of_link[link.key]])
             if slack < FOREVER:
                 found.append(Holder(max(0, slack), link, None if held == task_id else held))
 
     def until_here(moment: int) -> int:
-        return int(worked(pool, calendar, schedule.free_start[slot]) - worked(pool, calendar, moment))  # type: ignore[index]
+        return int(worked(pool, calendar, schedule.free_start[slot]) - worked(pool, calendar, moment))
 
     found.append(Holder(max(0, until_here(next_working(pool, calendar, network.tasks.base[slot])))))
     for limit in plan.tasks[task_id].limits:

@@ -1,7 +1,7 @@
 """The plan as arrays: a slot per task and per link, brought up to date from what an edit changed.
 
-A task keeps its slot for as long as the program runs, also while it is deleted, so that undo finds it
-again. Arrays are copied before they are changed: every network stays what it was.
+A task keeps its slot from one network to the next, also while it is deleted, so that undo finds it again. Arrays and
+the table of slots are copied before they are changed: every network stays what it was, whatever is made of it.
 """
 
 from __future__ import annotations
@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LimitKind, Link, LinkKey, Project, Task, TaskKind
-from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, Interning, LinkArrays, TaskArrays
+from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, Project, Task, TaskKind
+from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.structure import Structure
@@ -34,13 +34,14 @@ from hexapod.schedule.timing import (
 from hexapod.worktime.calendars import Ints, Window
 
 STRUCTURAL = {"alive", "parent"}
-LAGS = {"lag", "lag_on", "percent"}
+FEW = 1000  # slots that are kept for deleted tasks in any plan
+LAGS = {"lag", "lag_on", "percent", "kept"}
 
 
 @dataclass(frozen=True)
 class Network:
     plan: Plan
-    interning: Interning
+    slots: Slots
     tasks: TaskArrays
     links: LinkArrays
     projects: tuple[str, ...]
@@ -61,41 +62,37 @@ class Network:
         return found
 
     @staticmethod
-    def of(plan: Plan, window: Window | None = None, interning: Interning | None = None) -> Network:
+    def of(plan: Plan, window: Window | None = None, slots: Slots | None = None) -> Network:
         """The network of a whole plan. ``EditRefused`` if its links form a loop.
 
         Slots that are given for the first time are in topological order: the passes then walk through memory
         from front to back.
         """
-        is_fresh = interning is None
-        interning = interning or Interning({}, [], {}, [])
+        is_fresh = slots is None
+        slots = Slots.of(plan.tasks, plan.links) if slots is None else slots.including(plan.tasks, plan.links)
         projects = tuple(project.id for project in plan.projects_in_order())
         times = {task.id: task_time(plan, task) for task in plan.tasks.values()}
         used = {t.own for t in times.values()} | _sets_of_owners(plan)
         crews = {t.crew for t in times.values()}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
-        for task_id in plan.tasks:
-            interning.slot(task_id)
-        for key in plan.links:
-            interning.link_slot(key)
-        tasks = _filled(TaskArrays, len(interning.ids))
+        tasks = _filled(TaskArrays, len(slots.tasks))
         project_index = {p: i for i, p in enumerate(projects)}
         if plan.tasks:
-            at = [interning.slots[t] for t in plan.tasks]
+            at = [slots.of_task[t] for t in plan.tasks]
             rows = [
-                _task_row(task, plan.projects[task.project], interning, project_index, timing, times[task.id])
+                _task_row(task, plan.projects[task.project], slots, project_index, timing, times[task.id])
                 for task in plan.tasks.values()
             ]
             for column, values in zip(tasks, np.array(rows).T, strict=True):
                 column[at] = values
-        links = _filled(LinkArrays, len(interning.link_keys))
+        links = _filled(LinkArrays, len(slots.links))
         if plan.links:
-            at = [interning.link_slots[key] for key in plan.links]
-            link_rows = [_link_row(link, plan, interning) for link in plan.links.values()]
+            at = [slots.of_link[key] for key in plan.links]
+            link_rows = [_link_row(link, plan, slots) for link in plan.links.values()]
             for column, values in zip(links, np.array(link_rows).T, strict=True):
                 column[at] = values
-        structure = Structure.of(tasks, links, interning, plan)
-        network = Network(plan, interning, tasks, links, projects, timing, structure)
+        structure = Structure.of(tasks, links, slots, plan)
+        network = Network(plan, slots, tasks, links, projects, timing, structure)
         return network._in_order() if is_fresh else network
 
     def _in_order(self) -> Network:
@@ -106,22 +103,24 @@ class Network:
         old = np.concatenate((first, rest))
         new = np.empty(self.size, dtype=np.int64)
         new[old] = np.arange(self.size)
-        ids = [self.interning.ids[i] for i in old.tolist()]
-        interning = self.interning._replace(slots={task_id: i for i, task_id in enumerate(ids)}, ids=ids)
+        slots = Slots.of((self.slots.tasks[i] for i in old.tolist()), self.slots.links)
         tasks = TaskArrays(*(column[old] for column in self.tasks))
         tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
         links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
-        structure = Structure.of(tasks, links, interning, self.plan)
-        return replace(self, interning=interning, tasks=tasks, links=links, structure=structure)
+        structure = Structure.of(tasks, links, slots, self.plan)
+        return replace(self, slots=slots, tasks=tasks, links=links, structure=structure)
 
     def patched(self, plan: Plan, changes: Changes) -> Network:
         """The network of ``plan``, which differs from this one's plan by ``changes``."""
         if changes.projects or _calendar_moved(changes):
-            return Network.of(plan, interning=self.interning)
+            return Network.of(plan, slots=self.slots)
+        if len(plan.tasks) < self.size // 2 - FEW:  # most of the slots are of tasks that were deleted
+            return Network.of(plan)
         if changes.calendars:
-            touched = [self.interning.slots[t] for t in _touched_tasks(plan, changes) if t in self.interning.slots]
+            known = self.slots.of_task
+            touched = [known[t] for t in _touched_tasks(plan, changes) if t in known]
             stays = self.tasks.alive == 1
-            stays[[slot for slot in touched if slot < self.size]] = False  # their rows are made anew
+            stays[touched] = False  # their rows are made anew
             return self._retimed(plan, self.timing.window, stays)._patched(plan, changes)
         return self._patched(plan, changes)
 
@@ -143,43 +142,39 @@ class Network:
         return replace(self, tasks=tasks, timing=timing)
 
     def _patched(self, plan: Plan, changes: Changes) -> Network:
-        interning, timing, book = self.interning, self.timing, CalendarBook(plan)
+        timing, book = self.timing, CalendarBook(plan)
         project_index = {p: i for i, p in enumerate(self.projects)}
         touched = _touched_tasks(plan, changes)
-        for task_id in touched:
-            interning.slot(task_id)
-        tasks = _CopyOnWrite(self.tasks, len(interning.ids))
+        keys = [(after or before).key for before, after in changes.links]  # type: ignore[union-attr]
+        slots = self.slots.including(touched, keys)
+        tasks = _CopyOnWrite(self.tasks, len(slots.tasks))
         for task_id in touched:
             task = plan.tasks.get(task_id)
             if task is None:
-                tasks.put("alive", interning.slots[task_id], 0)
+                tasks.put("alive", slots.of_task[task_id], 0)
                 continue
             worked = task_time(plan, task)
             timing = timing.including(book, worked)
-            row = _task_row(task, plan.projects[task.project], interning, project_index, timing, worked)
-            tasks.put_row(interning.slots[task_id], row)
+            row = _task_row(task, plan.projects[task.project], slots, project_index, timing, worked)
+            tasks.put_row(slots.of_task[task_id], row)
         for _, resource in changes.resources:
             if resource is not None:
                 timing = timing.including(book, TaskTime((resource_calendar(resource),)))
-        for before, after in changes.links:
-            interning.link_slot((after or before).key)  # type: ignore[union-attr]
-        links = _CopyOnWrite(self.links, len(interning.link_keys))
+        links = _CopyOnWrite(self.links, len(slots.links))
         for before, after in changes.links:
             if after is None:
                 assert before is not None
-                links.put("alive", interning.link_slots[before.key], 0)
+                links.put("alive", slots.of_link[before.key], 0)
             else:
-                links.put_row(interning.link_slots[after.key], _link_row(after, plan, interning))
-        task_arrays: TaskArrays = tasks.finish()
+                links.put_row(slots.of_link[after.key], _link_row(after, plan, slots))
         for key in _links_into_another_project(plan, changes):
-            links.put_row(interning.link_slots[key], _link_row(plan.links[key], plan, interning))
+            links.put_row(slots.of_link[key], _link_row(plan.links[key], plan, slots))
+        task_arrays: TaskArrays = tasks.finish()
         link_arrays: LinkArrays = links.finish()
         structure = self.structure
-        if links.copied or tasks.copied & STRUCTURAL or len(interning.ids) != self.size:
-            lags_only = not tasks.copied & STRUCTURAL and links.copied <= LAGS and len(interning.ids) == self.size
-            if not lags_only:
-                structure = Structure.of(task_arrays, link_arrays, interning, plan)
-        return Network(plan, interning, task_arrays, link_arrays, self.projects, timing, structure)
+        if tasks.copied & STRUCTURAL or links.copied - LAGS or len(slots.tasks) != self.size:
+            structure = Structure.of(task_arrays, link_arrays, slots, plan)
+        return Network(plan, slots, task_arrays, link_arrays, self.projects, timing, structure)
 
     def widened(self, early: bool, late: bool) -> Network | None:
         """The same over a wider window of days; None at the horizon."""
@@ -267,7 +262,7 @@ def _filled(arrays: Any, size: int) -> Any:
 def _task_row(
     task: Task,
     project: Project,
-    interning: Interning,
+    slots: Slots,
     project_index: dict[str, int],
     timing: Timing,
     worked: TaskTime,
@@ -288,7 +283,7 @@ def _task_row(
         finish_until = min(finish_until, task.target)
     return (
         1,
-        -1 if task.parent is None else interning.slot(task.parent),
+        -1 if task.parent is None else slots.of_task[task.parent],
         project_index[task.project],
         timing.index[worked.own],
         timing.crews[worked.crew],
@@ -305,16 +300,18 @@ def _task_row(
     )
 
 
-def _link_row(link: Link, plan: Plan, interning: Interning) -> tuple[int, ...]:
+def _link_row(link: Link, plan: Plan, slots: Slots) -> tuple[int, ...]:
+    gap = plan.gap_of(link)
     return (
         1,
-        interning.slots[link.predecessor],
-        interning.slots[link.successor],
+        slots.of_task[link.predecessor],
+        slots.of_task[link.successor],
         LINK_TYPES[link.type.value],
         link.lag,
         LAGS_ON[link.lag_on],
         round(link.lag_percent * PERCENT),
-        GAPS[plan.gap_of(link)],
+        GAPS[gap],
+        link.gap_kept if gap is Gap.KEEP else 0,
     )
 
 

@@ -17,7 +17,7 @@ import numpy as np
 from numba import njit
 
 from hexapod.schedule.arrays import TaskArrays
-from hexapod.schedule.codes import BY_BASE, BY_LATENESS, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF, WARN
+from hexapod.schedule.codes import BY_BASE, BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF, WARN
 from hexapod.schedule.crews import (
     crew_earliest_start,
     crew_finish,
@@ -45,7 +45,8 @@ class Arcs(NamedTuple):
     """The part of a structure that the kernels walk. They take tuples apart once: numba is slow at it.
 
     ``lag_calendar`` -1 is the successor's. The forward pass writes the lags that are a ``percent`` of their
-    predecessor's duration (in thousandths) into ``lag``.
+    predecessor's duration (in thousandths) into ``lag``. ``keeps`` marks links that keep the gap before their
+    successor, ``kept`` is how much that is.
     """
 
     into: Ints
@@ -56,6 +57,21 @@ class Arcs(NamedTuple):
     percent: Ints
     order: Ints
     leaf: Ints
+    keeps: Ints
+    kept: Ints
+
+
+class Before(NamedTuple):
+    """Where tasks lay before an edit, by slot, for links that keep their gap; NEVER for what takes no part in it.
+
+    ``is_said`` marks tasks whose own start the edit is about, ``limit_moves`` those with nothing but a limit of "starts
+    no earlier" on their start: it moves along when what it waits for is done sooner. All empty: nothing was before.
+    """
+
+    start: Ints
+    finish: Ints
+    is_said: Ints
+    limit_moves: Ints
 
 
 class Crews(NamedTuple):
@@ -69,7 +85,8 @@ class Forward(NamedTuple):
     """Early dates by node; ``free_start`` is a leaf's early start before a levelling hold, ``work`` its W.
 
     ``driving`` marks the arcs that hold their node where it is, ``cause`` what each leaf's start rests on.
-    The backward pass moves what is to be as late as possible.
+    The backward pass moves what is to be as late as possible. ``kept``, by arc, and ``start_from``, by task, are the
+    gaps and the limits that an edit leaves; without one they are those of the arcs and the tasks.
     """
 
     start: Ints
@@ -78,6 +95,8 @@ class Forward(NamedTuple):
     work: Ints
     driving: Ints
     cause: Ints
+    kept: Ints
+    start_from: Ints
 
 
 class Backward(NamedTuple):
@@ -165,12 +184,63 @@ def close_of(first: int, last: int, source: Ints, start: Ints, finish: Ints) -> 
 
 
 @njit(cache=True, nogil=True)
-def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews) -> Forward:
-    """Every node as early as its arcs, limits and base allow."""
+def keep_gaps(
+    pool: CalendarPool,
+    calendar: int,
+    duration: int,
+    j: int,
+    first: int,
+    last: int,
+    arcs: Arcs,
+    reached: Ints,
+    start: Ints,
+    finish: Ints,
+    before: Before,
+    kept: Ints,
+) -> tuple[int, int]:
+    """The moment up to which the links into task j keep it back so that its gaps stay, and the moment to which a limit
+    on its start moves forward with what it waits for; NEVER if they do not, or it does not.
+
+    Where an edit moves a predecessor, the gap is what it was ``before``: the task moves by as much.
+    """
+    n = len(arcs.leaf)
+    held, moves, is_moved = NEVER, NEVER, False
+    for a in range(first, last):
+        if arcs.keeps[a] == 0 or reached[a] == NEVER:
+            continue
+        kind, s = arcs.kind[a], arcs.source[a]
+        by_finish = kind == FS or kind == FF
+        demanded = worked(pool, calendar, reached[a])
+        if kind == FF or kind == SF:
+            demanded -= duration
+        if len(before.start) > 0:
+            i = s if s < n else s - n
+            was, now = (before.finish[i], finish[s]) if by_finish else (before.start[i], start[s])
+            if before.is_said[j]:
+                kept[a] = 0
+            elif was != NEVER and before.start[j] != NEVER:
+                by = worked(pool, calendar, now) - worked(pool, calendar, was)
+                if by != 0:
+                    kept[a] = max(0, worked(pool, calendar, before.start[j]) + by - demanded)
+                    moves, is_moved = max(moves, by), True
+        if kept[a] > 0:
+            work = demanded + kept[a]
+            held = max(held, start_side(pool, calendar, work) if duration > 0 else finish_side(pool, calendar, work))
+    if is_moved and moves < 0:
+        return held, start_side(pool, calendar, worked(pool, calendar, before.start[j]) + moves)
+    return held, NEVER
+
+
+@njit(cache=True, nogil=True)
+def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews, before: Before) -> Forward:
+    """Every node as early as its arcs, limits and base allow, with the gaps that links keep."""
     into, source, kinds, lags, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.lag, arcs.order, arcs.leaf
     lag_calendars, percents = arcs.lag_calendar, arcs.percent
     calendars, durations, holds, crew_of, spans = tasks.calendar, tasks.duration, tasks.hold, tasks.crew, tasks.span
     base, start_from, finish_from = tasks.base, tasks.start_from, tasks.finish_from
+    kept, keeps_any = arcs.kept, arcs.keeps.any()
+    if len(before.start) > 0:
+        kept, start_from = kept.copy(), start_from.copy()
     crew_into, crew_calendars = crews.into, crews.calendars
     n = len(durations)
     start = np.full(2 * n, NEVER, dtype=np.int64)
@@ -217,7 +287,14 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
         stretched = spans[j] == 1 and is_stretched(kinds, first, last)
         if stretched:
             duration = 0
-        from_start = max(from_start, base[j], start_from[j])
+        held = NEVER
+        if keeps_any:
+            held, moved_to = keep_gaps(
+                pool, calendar, duration, j, first, last, arcs, reached, start, finish, before, kept
+            )
+            if moved_to != NEVER and before.limit_moves[j] and start_from[j] > max(from_start, base[j], held):
+                start_from[j] = min(start_from[j], moved_to)
+        from_start = max(from_start, base[j], start_from[j], held)
         from_finish = max(from_finish, finish_from[j])
         has_crew = crew_of[j] > 0 and duration > 0
         c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
@@ -232,6 +309,8 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
             logic = earliest_start(pool, calendar, duration, from_start, from_finish)
             tie = logic if duration == 0 else pause_before(pool, calendar, logic)
         cause[j] = BY_LIMIT if base[j] < tie else BY_BASE
+        if held >= tie and base[j] < tie:
+            cause[j] = BY_GAP
         for a in range(first, last):
             if reached[a] == NEVER:
                 continue
@@ -261,7 +340,7 @@ def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
             finish[j] = max(start[j], from_finish)
         else:
             finish[j] = start[j] if duration == 0 else finish_side(pool, calendar, work[j] + duration)
-    return Forward(start, finish, free_start, work, driving, cause)
+    return Forward(start, finish, free_start, work, driving, cause, kept, start_from)
 
 
 @njit(cache=True, nogil=True)
@@ -343,7 +422,9 @@ def backward_pass(
                 late_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
                 late_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
                 done = worked(pool, calendar, early_finish[j])
-                total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, late_finish[j]) - done)
+                total[j] = min(
+                    worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, late_finish[j]) - done
+                )
                 free_release = crew_latest_start(pool, crew_calendars, c1, c2, duration, free_on_start, free_until)
                 free_release = crew_earliest_start(pool, crew_calendars, c1, c2, duration, free_release, NEVER)
                 free_end = crew_finish(pool, crew_calendars, c1, c2, duration, free_release)
@@ -487,10 +568,9 @@ def gather_summaries(
 
 
 @njit(cache=True, nogil=True)
-def working_spans(pool: CalendarPool, calendar: Ints, which: Ints, start: Ints, finish: Ints) -> Ints:
-    """Working minutes from start to finish, for the slots named in ``which``."""
-    found = np.empty(len(which), dtype=np.int64)
-    for i in range(len(which)):
-        j = which[i]
-        found[i] = worked(pool, calendar[j], finish[j]) - worked(pool, calendar[j], start[j])
+def working_minutes_between(pool: CalendarPool, calendar: Ints, begin: Ints, end: Ints) -> Ints:
+    """Signed working minutes, each on its own calendar."""
+    found = np.empty(len(calendar), dtype=np.int64)
+    for i in range(len(calendar)):
+        found[i] = worked(pool, calendar[i], end[i]) - worked(pool, calendar[i], begin[i])
     return found

@@ -11,7 +11,7 @@ import numpy as np
 
 from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.engine import arcs_of, crews_of
-from hexapod.schedule.passes import Forward, backward_pass, working_spans
+from hexapod.schedule.passes import Forward, backward_pass, working_minutes_between
 from hexapod.schedule.schedule import Schedule
 
 
@@ -48,10 +48,8 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
     ``with_limits`` keeps the dates by which other tasks must start or finish as well.
     """
     network = schedule.network
-    assert network is not None and schedule.lag is not None
-    assert schedule.free_start is not None and schedule.cause is not None and schedule.driving is not None
     plan, tasks, n = network.plan, network.tasks, network.size
-    wanted = {network.interning.slots[t] for t in plan.branch(task_id) if not plan.is_summary(t)}
+    wanted = {network.slots.of_task[t] for t in plan.branch(task_id) if not plan.is_summary(t)}
     never = np.full(n, FOREVER, dtype=np.int64)
     until = tasks.finish_until.copy() if with_limits else never.copy()
     until[list(wanted)] = at
@@ -61,20 +59,24 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
     arcs = arcs_of(network)._replace(lag=schedule.lag)
     nodes_start = np.concatenate((schedule.early_start, schedule.early_start))
     nodes_finish = np.concatenate((schedule.early_finish, schedule.early_finish))
+    nothing = np.zeros(n, dtype=np.int64)
     early = Forward(
-        nodes_start, nodes_finish, schedule.free_start, np.zeros(n, dtype=np.int64), schedule.driving, schedule.cause
-    )
+        nodes_start, nodes_finish, schedule.free_start, nothing, schedule.driving, schedule.cause, schedule.kept,
+        schedule.start_from,
+    )  # fmt: skip
     ends = np.full(len(network.projects), FOREVER, dtype=np.int64)
     late = backward_pass(network.timing.pool, arcs, bound, crews_of(network), early, ends)
     slots = np.array(_before(schedule, wanted), dtype=np.int64)
-    room = working_spans(network.timing.pool, tasks.calendar, slots, schedule.early_start, late.start).tolist()
-    ids = network.interning.ids
+    room = working_minutes_between(
+        network.timing.pool, tasks.calendar[slots], schedule.early_start[slots], late.start[slots]
+    ).tolist()
+    ids = network.slots.tasks
     chain = [
         LatestDates(ids[i], int(late.start[i]), int(late.finish[i]), by)
         for i, by in zip(slots.tolist(), room, strict=True)
     ]
     chain.sort(key=lambda found: (found.start, found.task))
-    beside = _beside(schedule, wanted, {network.interning.slots[found.task] for found in chain})
+    beside = _beside(schedule, wanted, {network.slots.of_task[found.task] for found in chain})
     too_late = max(0, *(-found.room for found in chain))
     return DemandedStart(task_id, at, chain[0].start, tuple(chain), beside, too_late)
 
@@ -82,7 +84,6 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
 def _before(schedule: Schedule, wanted: set[int]) -> list[int]:
     """Slots of the wanted leaves and of all leaves that hold them, through summaries as well."""
     network = schedule.network
-    assert network is not None
     shape, n = network.structure, network.size
     seen, waiting = set(wanted), list(wanted)
     while waiting:
@@ -97,7 +98,6 @@ def _before(schedule: Schedule, wanted: set[int]) -> list[int]:
 def _beside(schedule: Schedule, wanted: set[int], chain: set[int]) -> tuple[str, ...]:
     """Leaves behind those of the chain that lie neither in it nor behind the wanted ones."""
     network = schedule.network
-    assert network is not None
     shape, n = network.structure, network.size
     onward: dict[int, list[int]] = {}
     for j in range(2 * n):
@@ -114,4 +114,4 @@ def _beside(schedule: Schedule, wanted: set[int], chain: set[int]) -> tuple[str,
         return seen
 
     found = behind(chain) - behind(wanted) - chain
-    return tuple(network.interning.ids[i] for i in sorted(found) if i < n and shape.leaf[i])
+    return tuple(network.slots.tasks[i] for i in sorted(found) if i < n and shape.leaf[i])

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Direction, LimitKind, Link
-from hexapod.schedule.codes import BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
+from hexapod.plan.records import Direction, Gap, LimitKind, Link
+from hexapod.schedule.codes import BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import CalendarBook, TaskTime, assignment_set, own_calendar
 
@@ -30,6 +30,7 @@ class ReasonKind(StrEnum):
     RESOURCE_CALENDAR = "resource_calendar"  # who is assigned cannot work before
     AS_LATE_AS_POSSIBLE = "as_late_as_possible"  # held back until just before what waits for it
     PROJECT_FINISH = "project_finish"  # placed back from the finish that is required
+    GAP = "gap"  # a link keeps the gap before it
 
 
 @dataclass(frozen=True)
@@ -54,8 +55,8 @@ class Reason:
 
 def reason_of(schedule: Schedule, task_id: str) -> Reason:
     """The first reason for the start of a task."""
-    network = _network(schedule)
-    plan, slot = network.plan, network.interning.slots[task_id]
+    network = schedule.network
+    plan, slot = network.plan, network.slots.of_task[task_id]
     at = int(schedule.start[slot])
     if plan.is_summary(task_id):
         return Reason(task_id, ReasonKind.FIRST_OF, at, child=_edge_leaf(schedule, plan, task_id, first=True))
@@ -69,13 +70,13 @@ def reason_of(schedule: Schedule, task_id: str) -> Reason:
 
 def chain(schedule: Schedule, task_id: str, most: int = sys.maxsize) -> list[Reason]:
     """Reasons from a task back to a start that rests on nothing else, or the first ``most`` of them."""
-    network = _network(schedule)
+    network = schedule.network
     plan = network.plan
     found: list[Reason] = []
     current: str | None = task_id
     by_finish = False
     while current is not None and len(found) < min(most, 4 * network.size):
-        slot = network.interning.slots[current]
+        slot = network.slots.of_task[current]
         if by_finish and plan.is_summary(current):
             child = _edge_leaf(schedule, plan, current, first=False)
             found.append(Reason(current, ReasonKind.LAST_OF, int(schedule.finish[slot]), child=child))
@@ -99,23 +100,17 @@ def chain(schedule: Schedule, task_id: str, most: int = sys.maxsize) -> list[Rea
     return found[:most]
 
 
-def _network(schedule: Schedule) -> Network:
-    if schedule.network is None:
-        raise ValueError("these dates were read from a file; their reasons are not known yet")
-    return schedule.network
-
-
 def _before_hold(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
     """The resource that cannot work sooner, if that is why; else what drives the task."""
     resource = _late_resource(network, slot, at, schedule)
     if resource is not None:
-        return Reason(network.interning.ids[slot], ReasonKind.RESOURCE_CALENDAR, at, resource=resource)
+        return Reason(network.slots.tasks[slot], ReasonKind.RESOURCE_CALENDAR, at, resource=resource)
     return _driver(schedule, network, slot, at)
 
 
 def _late_resource(network: Network, slot: int, at: int, schedule: Schedule) -> str | None:
     """Who is assigned, and does not work at the moment from which the task's own calendar would let it start."""
-    plan, task = network.plan, network.plan.tasks[network.interning.ids[slot]]
+    plan, task = network.plan, network.plan.tasks[network.slots.tasks[slot]]
     own = own_calendar(plan, task)
     with_hours = [r for r in plan.assigned.get(task.id, ()) if assignment_set(own, plan.resources[r]) != (own,)]
     if not with_hours or task.elapsed or not task.minutes:
@@ -124,7 +119,6 @@ def _late_resource(network: Network, slot: int, at: int, schedule: Schedule) -> 
     from hexapod.schedule.passes import earliest_start, reach
     from hexapod.worktime.arithmetic import next_working
 
-    assert schedule.lag is not None
     arcs, shape = arcs_of(network), network.structure
     timing = network.timing.including(CalendarBook(plan), TaskTime((own,)))
     index = timing.index[(own,)]
@@ -149,8 +143,7 @@ def _late_resource(network: Network, slot: int, at: int, schedule: Schedule) -> 
 
 def _placed_late(schedule: Schedule, network: Network, slot: int, at: int) -> Reason | None:
     """Why a task that is placed as late as it may be is not placed later; None for one that is not."""
-    assert schedule.cause is not None
-    plan, task = network.plan, network.plan.tasks[network.interning.ids[slot]]
+    plan, task = network.plan, network.plan.tasks[network.slots.tasks[slot]]
     if schedule.cause[slot] == BY_LATENESS:
         kind = ReasonKind.AS_LATE_AS_POSSIBLE
     elif plan.projects[task.project].direction is Direction.BACKWARD:
@@ -161,15 +154,14 @@ def _placed_late(schedule: Schedule, network: Network, slot: int, at: int) -> Re
 
     slacks = link_slacks(schedule)
     after = [x for held in (task.id, *plan.ancestors(task.id)) for x in plan.links_from(held)]
-    binding = [x for x in after if slacks[network.interning.link_slots[x.key]] <= 0]
+    binding = [x for x in after if slacks[network.slots.of_link[x.key]] <= 0]
     link = min(binding, key=lambda x: (schedule.start[schedule.slots[x.successor]], x.key), default=None)
     return Reason(task.id, kind, at, link=link)
 
 
 def _driver(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
-    task_id = network.interning.ids[slot]
+    task_id = network.slots.tasks[slot]
     task = network.plan.tasks[task_id]
-    assert schedule.cause is not None
     cause = schedule.cause[slot]
     if cause == BY_LINK:
         link, through = _drivers(schedule, network, slot)[0]
@@ -179,15 +171,25 @@ def _driver(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
         upper = {LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH}
         found = [x for x in task.limits if x.kind in lower] or [x for x in task.limits if x.kind in upper]
         return Reason(task_id, ReasonKind.LIMIT, at, limit=max(found, key=lambda x: x.at).kind)
+    if cause == BY_GAP:
+        return Reason(task_id, ReasonKind.GAP, at, link=_keeping(schedule, network, task_id))
     project = network.plan.projects[task.project]
     by_status = project.status_date is not None and project.status_date > project.start
     return Reason(task_id, ReasonKind.STATUS_DATE if by_status else ReasonKind.PROJECT_START, at)
 
 
+def _keeping(schedule: Schedule, network: Network, task_id: str) -> Link:
+    """The link that holds a task by the gap that it keeps; the closest where several do."""
+    from hexapod.schedule.slack import link_slacks
+
+    slacks = link_slacks(schedule)
+    keeping = [x for x in network.plan.links_into(task_id) if x.gap_kept and network.plan.gap_of(x) is Gap.KEEP]
+    return min(keeping, key=lambda x: (slacks[network.slots.of_link[x.key]] - x.gap_kept, x.key))
+
+
 def _drivers(schedule: Schedule, network: Network, slot: int) -> list[tuple[Link, str | None]]:
     """Driving links of a node, those of the gates above it among them, with the summary they hold."""
     shape, driving = network.structure, schedule.driving
-    assert driving is not None
     found: list[tuple[Link, str | None]] = []
     waiting: list[tuple[int, str | None]] = [(slot, None)]
     while waiting:
@@ -196,10 +198,10 @@ def _drivers(schedule: Schedule, network: Network, slot: int) -> list[tuple[Link
             if not driving[a] or shape.kind[a] == CLOSE:
                 continue
             if shape.link[a] >= 0:
-                found.append((network.plan.links[network.interning.link_keys[shape.link[a]]], through))
+                found.append((network.plan.links[network.slots.links[shape.link[a]]], through))
             else:
                 gate = int(shape.source[a])
-                waiting.append((gate, network.interning.ids[gate]))
+                waiting.append((gate, network.slots.tasks[gate]))
     return sorted(found, key=lambda pair: (pair[1] is not None, pair[0].key))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
+    from hexapod.plan.plan import Plan
     from hexapod.schedule.network import Network
 
 
@@ -36,8 +37,8 @@ class TaskDates(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Schedule:
-    """Arrays by slot; ``slots`` finds a task's. ``network`` is None when the dates were read from a file."""
+class Dates:
+    """The dates of tasks, as arrays by slot; ``slots`` finds a task's. Computed (``Schedule``) or remembered."""
 
     slots: Mapping[str, int]
     start: Ints
@@ -53,11 +54,6 @@ class Schedule:
     duration: Ints
     project_start: Mapping[str, int]
     project_finish: Mapping[str, int | None]
-    network: Network | None = None
-    free_start: Ints | None = None  # the early start before a levelling hold
-    driving: Ints | None = None  # by arc
-    cause: Ints | None = None
-    lag: Ints | None = None  # by arc, percentages worked out
 
     def dates(self, task_id: str) -> TaskDates:
         i = self.slots[task_id]
@@ -77,10 +73,7 @@ class Schedule:
 
     def has(self, task_id: str) -> bool:
         """False for a task that is not in the plan that these dates are of."""
-        slot = self.slots.get(task_id)
-        if slot is None or slot >= len(self.start):
-            return False
-        return self.network is None or bool(self.network.tasks.alive[slot])
+        return task_id in self.slots
 
     @property
     def last_finish(self) -> int | None:
@@ -88,16 +81,57 @@ class Schedule:
         return max((f for f in self.project_finish.values() if f is not None), default=None)
 
 
-EMPTY = Schedule({}, *(np.zeros(0, dtype=np.int64),) * 11, project_start={}, project_finish={})
+@dataclass(frozen=True)
+class StoredDates(Dates):
+    """Dates that a file remembered, to paint from: nobody knows yet what they rest on."""
+
+
+@dataclass(frozen=True)
+class Schedule(Dates):
+    """Dates computed from a plan, and what they rest on.
+
+    ``free_start`` is a task's early start before its levelling hold, ``cause`` what it rests on. By arc of the network:
+    ``driving`` marks those that hold their task where it is, ``lag`` is in minutes, percentages worked out, ``kept``
+    the gap that a link goes on to keep. ``start_from`` is the limit on each start; after an edit it may have moved
+    along.
+    """
+
+    network: Network
+    free_start: Ints
+    driving: Ints
+    cause: Ints
+    lag: Ints
+    kept: Ints
+    start_from: Ints
+
+    def has(self, task_id: str) -> bool:
+        slot = self.slots.get(task_id)
+        return slot is not None and bool(self.network.tasks.alive[slot])
+
+    @property
+    def plan(self) -> Plan:
+        """What these are the dates of."""
+        return self.network.plan
+
+    def remembered(self) -> StoredDates:
+        """The dates alone, for a plan that can have none of its own just now."""
+        return StoredDates(*(getattr(self, field.name) for field in fields(Dates)))
+
+
+NO_DATES = StoredDates({}, *(np.zeros(0, dtype=np.int64),) * 11, project_start={}, project_finish={})
+
+
+def computed_dates(dates: Dates) -> Schedule | None:
+    """The dates, where they were computed; None where they were only remembered."""
+    return dates if isinstance(dates, Schedule) else None
 
 
 def finishes_without(schedule: Schedule, series: Collection[str]) -> dict[str, int]:
     """When each project would finish without its recurring work; its target where nothing else is in it."""
     network = schedule.network
-    assert network is not None
     plan = network.plan
     apart = {c for task_id in series for c in plan.branch(task_id)}
-    slots = np.array([network.interning.slots[t] for t in apart], dtype=np.int64)
+    slots = np.array([network.slots.of_task[t] for t in apart], dtype=np.int64)
     counted = network.structure.leaf.copy()
     counted[slots] = 0
     found = {}
@@ -114,7 +148,6 @@ def finishes_without(schedule: Schedule, series: Collection[str]) -> dict[str, i
 def driving_links(schedule: Schedule) -> NDArray[np.bool_]:
     """By link slot, whether the link holds its successor where it is."""
     network = schedule.network
-    assert network is not None and schedule.driving is not None
     holding = network.structure.link[schedule.driving == 1]
     found = np.zeros(len(network.links.alive), dtype=bool)
     found[holding[holding >= 0]] = True

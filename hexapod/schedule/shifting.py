@@ -18,7 +18,6 @@ def moved_to(schedule: Schedule, task_id: str, at: int) -> Edit:
     Logic still wins: what waits for something stays behind it. ``EditRefused`` if nothing of it can move.
     """
     network = schedule.network
-    assert network is not None
     plan = network.plan
     if not plan.is_summary(task_id):
         if plan.tasks[task_id].percent >= 100:
@@ -41,7 +40,6 @@ def moved_to(schedule: Schedule, task_id: str, at: int) -> Edit:
 def on_its_calendar(schedule: Schedule, task_id: str, at: int) -> int:
     """The next moment from ``at`` on in which the task's calendar works; a milestone stays at the moment."""
     network = schedule.network
-    assert network is not None
     slot = schedule.slots[task_id]
     if not network.tasks.duration[slot]:
         return at
@@ -51,7 +49,6 @@ def on_its_calendar(schedule: Schedule, task_id: str, at: int) -> int:
 def _shifted_leaf(schedule: Schedule, plan: Plan, task_id: str, by: int, inside: set[str]) -> Edit | None:
     """A leaf that nothing in its branch holds gets a limit; limits that it has move along."""
     network = schedule.network
-    assert network is not None
     task, slot = plan.tasks[task_id], schedule.slots[task_id]
     pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
     limits = tuple(_moved(limit, int(shifted(pool, calendar, limit.at, by))) for limit in task.limits)
@@ -84,7 +81,6 @@ def stretched_from(schedule: Schedule, task_id: str, at: int) -> tuple[Edit, int
     from hexapod.plan.edits import set_durations
 
     network = schedule.network
-    assert network is not None
     plan, slot = network.plan, schedule.slots[task_id]
     pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
     at = on_its_calendar(schedule, task_id, at)

@@ -33,7 +33,6 @@ class _Dates(NamedTuple):
 def arc_slacks(schedule: Schedule) -> Ints:
     """The slack of every arc with the dates where tasks are put; FOREVER for ties and what holds nothing."""
     network = schedule.network
-    assert network is not None and schedule.free_start is not None and schedule.lag is not None
     moved = schedule.start != schedule.early_start  # placed back from a finish: the hold is of no account
     leaf = network.structure.leaf == 1
     before = np.where(leaf & ~moved, schedule.free_start, schedule.start)
@@ -53,7 +52,6 @@ def arc_slacks(schedule: Schedule) -> Ints:
 def link_slacks(schedule: Schedule) -> Ints:
     """The least slack of each link by its slot; FOREVER for a slot that is not in use."""
     network = schedule.network
-    assert network is not None
     found = np.full(len(network.links.alive), FOREVER, dtype=np.int64)
     shape, slacks = network.structure, arc_slacks(schedule)
     held = shape.link >= 0
@@ -105,7 +103,6 @@ def _arc_slacks(
 def independent_floats(schedule: Schedule) -> Ints:
     """By task slot, working minutes; a summary's is 0."""
     network = schedule.network
-    assert network is not None and schedule.lag is not None
     tasks = network.tasks
     return _independent(
         network.timing.pool,

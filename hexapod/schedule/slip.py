@@ -24,8 +24,7 @@ class Slip:
 def slip(schedule: Schedule, task_id: str, delay: int) -> Slip:
     """The task starts ``delay`` working minutes later than it does; nothing else is changed."""
     network = schedule.network
-    assert network is not None
-    plan, slot = network.plan, network.interning.slots[task_id]
+    plan, slot = network.plan, network.slots.of_task[task_id]
     if plan.is_summary(task_id):
         raise ValueError("a summary has no start of its own to delay")
     hold = network.tasks.hold.copy()
@@ -49,7 +48,6 @@ def working_minutes(schedule: Schedule, calendar: str, begin: int, end: int) -> 
     """Signed working minutes from ``begin`` to ``end`` on a calendar."""
     from hexapod.worktime.arithmetic import worked
 
-    assert schedule.network is not None
     timing = schedule.network.timing
     index = timing.index[(calendar,)]
     return int(worked(timing.pool, index, end) - worked(timing.pool, index, begin))

@@ -14,7 +14,7 @@ import numpy as np
 from hexapod.errors import EditRefused
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, Link
-from hexapod.schedule.arrays import GAPS, Interning, LinkArrays, TaskArrays
+from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import CLOSE, FF, GATE, WARN
 from hexapod.schedule.order import (
     bottom_up_order,
@@ -50,7 +50,7 @@ class Structure:
     bottom_up: Ints  # summaries and leaves, children before parents
 
     @staticmethod
-    def of(tasks: TaskArrays, links: LinkArrays, interning: Interning, plan: Plan) -> Structure:
+    def of(tasks: TaskArrays, links: LinkArrays, slots: Slots, plan: Plan) -> Structure:
         n = len(tasks.alive)
         bottom_up, leaf = bottom_up_order(tasks.alive, tasks.parent)
         slot = np.flatnonzero(links.alive)
@@ -60,7 +60,7 @@ class Structure:
             extra = [
                 (tail[i], inner, kind[i], slot[i])
                 for i in np.flatnonzero(ends_summary)
-                for inner in _last_leaves(plan, interning, int(head[i]))
+                for inner in _last_leaves(plan, slots, int(head[i]))
             ]
             more = np.array(extra, dtype=np.int64).reshape(-1, 4).T
             keep = ~ends_summary
@@ -82,29 +82,29 @@ class Structure:
         source = tail[by_head]
         order = topological_order(into, source, tasks.alive, leaf)
         if len(order) and order[-1] < 0:
-            raise _loop(into, source, order, interning, plan, n)
+            raise _loop(into, source, order, slots, plan, n)
         return Structure(leaf, into, source, kind[by_head], slot[by_head], order, bottom_up)
 
 
-def _last_leaves(plan: Plan, interning: Interning, summary: int) -> list[int]:
+def _last_leaves(plan: Plan, slots: Slots, summary: int) -> list[int]:
     """Leaves of a branch that no other task in it waits for: what holds its finish holds theirs.
 
     In a branch of two phases, the second after the first, they are the last of the second.
     """
-    top = interning.ids[summary]
+    top = slots.tasks[summary]
     branch = set(plan.branch(top)) - {top}
     waited_for = {t for t in branch if any(_holds_within(plan, link, branch) for link in plan.links_from(t))}
     for task_id in plan.branch(top):  # what waits for a summary waits for all below it
         if plan.tasks[task_id].parent in waited_for:
             waited_for.add(task_id)
-    return sorted(interning.slots[t] for t in branch - waited_for if not plan.is_summary(t))
+    return sorted(slots.of_task[t] for t in branch - waited_for if not plan.is_summary(t))
 
 
 def _holds_within(plan: Plan, link: Link, branch: set[str]) -> bool:
     return link.successor in branch and plan.gap_of(link) is not Gap.WARN
 
 
-def _loop(into: Ints, source: Ints, order: Ints, interning: Interning, plan: Plan, n: int) -> LoopFound:
+def _loop(into: Ints, source: Ints, order: Ints, slots: Slots, plan: Plan, n: int) -> LoopFound:
     """Walk back from a node that could not be ordered until one comes again."""
     ordered = set(order[order >= 0].tolist())
     waiting = [j for j in range(2 * n) if j not in ordered and any(
@@ -116,7 +116,7 @@ def _loop(into: Ints, source: Ints, order: Ints, interning: Interning, plan: Pla
         node = next(int(s) for s in source[into[node] : into[node + 1]] if int(s) not in ordered)
     nodes = list(reversed(path[path.index(node) :]))
     tasks: list[str] = []
-    for task_id in (interning.ids[j % n] for j in nodes):
+    for task_id in (slots.tasks[j % n] for j in nodes):
         if not tasks or tasks[-1] != task_id:
             tasks.append(task_id)
     if len(tasks) > 1 and tasks[0] == tasks[-1]:

@@ -81,6 +81,10 @@ def reason_words(plan: Plan, reason: Reason) -> str:
         whole = "" if reason.through is None else f" (as part of “{plan.tasks[reason.through].name}”)"
         name = plan.tasks[reason.link.predecessor].name
         return f"{link_words(reason.link)} “{name}”{lag_words(reason.link)}{whole}"
+    if reason.kind is ReasonKind.GAP:
+        assert reason.link is not None
+        name, gap = plan.tasks[reason.link.predecessor].name, format_length(reason.link.gap_kept)
+        return f"keeps its gap of {gap} after what it waits for, “{name}”"
     if reason.kind is ReasonKind.LIMIT:
         assert reason.limit is not None
         return f"has a limit: it {limit_words(reason.limit)} a date that was typed"

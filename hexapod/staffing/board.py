@@ -40,9 +40,8 @@ def lanes(
 ) -> list[Lane]:
     """The lanes of some resources, in their order, with the work of all projects or of some."""
     network = schedule.network
-    assert network is not None
     index = {r: i for i, r in enumerate(demand.resources)}
-    leaf, ids = network.structure.leaf, network.interning.ids
+    leaf, ids = network.structure.leaf, network.slots.tasks
     found = []
     for resource in resources:
         if resource not in index:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Assignment, Curve, ResourceKind
+from hexapod.schedule.arrays import Slots
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
@@ -52,11 +53,12 @@ class Demand:
     assignments: Map  # type: ignore[type-arg]  # what it was made of
     pool_of_resources: Map  # type: ignore[type-arg]
     has_hours_a_day: bool  # which depend on calendars too
+    slots: Slots
 
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
         """The demand of a plan; ``before`` is used again if nothing in it changed."""
-        if before is not None and before.is_still_of(plan):
+        if before is not None and before.is_still_of(plan) and schedule.network.slots.continues(before.slots):
             return before
         resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
         role_of = {m: r for r in resources for m in pooled(plan, r)}
@@ -82,7 +84,6 @@ class Demand:
         calendar, start, finish = _whole_runs(schedule, self.task[rows], self.resources, self.who[rows])
         start, finish = np.maximum(start, self.begin[rows]), np.minimum(finish, self.end[rows])
         units = self.units[rows].copy()
-        assert schedule.network is not None
         pool = schedule.network.timing.pool
         for i in np.flatnonzero((self.total[rows] > 0) & (start < finish)).tolist():
             time = int(worked_between(pool, calendar[i], start[i], finish[i]))
@@ -127,6 +128,7 @@ def _made(
     return Demand(
         resources, Capacity.of(plan, resources), first, task, units, total, begin, end, curve, who, own,
         plan.assignments, plan.resources, any(a.hours_a_day is not None for a in assignments),
+        schedule.network.slots,
     )  # fmt: skip
 
 
@@ -174,7 +176,6 @@ def worked_between(pool: CalendarPool, calendar: int, start: int, finish: int) -
 def _whole_runs(schedule: Schedule, slots: Ints, resources: Sequence[str], who: Ints) -> tuple[Ints, Ints, Ints]:
     """Calendar, start and finish of assignments given by their tasks' slots, and which of the resources does each."""
     network = schedule.network
-    assert network is not None
     calendar, start, finish = network.tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
     crewed = np.flatnonzero((network.tasks.crew[slots] > 0) & (network.structure.leaf[slots] == 1))
     if len(crewed):
@@ -182,7 +183,7 @@ def _whole_runs(schedule: Schedule, slots: Ints, resources: Sequence[str], who: 
 
         plan, timing = network.plan, network.timing
         for i in crewed:
-            own = own_calendar(plan, plan.tasks[network.interning.ids[slots[i]]])
+            own = own_calendar(plan, plan.tasks[network.slots.tasks[slots[i]]])
             calendar[i] = timing.index[assignment_set(own, plan.resources[resources[who[i]]])]
             work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
             finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))

@@ -39,7 +39,7 @@ class Breach:
 def breaches(before: Schedule, after: Schedule, demand: Demand | None = None) -> tuple[Breach, ...]:
     """Whom an edit would overload, or more than now, by how much: the most first. ``demand`` is that of before, where
     it is known."""
-    old, new = _plan_of(before), _plan_of(after)
+    old, new = before.plan, after.plan
     changes = diff(old, new)
     touched = _touched(before, after, old, new, changes)
     if not touched:
@@ -59,16 +59,9 @@ def breaches(before: Schedule, after: Schedule, demand: Demand | None = None) ->
     return tuple(sorted(found, key=lambda b: (-b.more, b.resource)))
 
 
-def _plan_of(schedule: Schedule) -> Plan:
-    assert schedule.network is not None
-    return schedule.network.plan
-
-
 def _touched(before: Schedule, after: Schedule, old: Plan, new: Plan, changes: Changes) -> set[str]:
     """Resources whose load or capacity can be another, and the roles that they count for."""
-    assert after.network is not None
-    ids = after.network.interning.ids
-    moved = {ids[slot] for slot in shift(before, after).by_slot()}
+    moved = set(shift(before, after).tasks())
     moved |= {t.id for pair in changes.tasks for t in pair if t is not None}
     found = {r for plan in (old, new) for t in moved for r in plan.assigned.get(t, ())}
     found |= {a.resource for pair in changes.assignments for a in pair if a is not None}
@@ -91,7 +84,7 @@ class Instead:
 
 def free_dates(before: Schedule, after: Schedule, edit: Edit) -> list[Instead]:
     """The edit with its tasks at the nearest dates at which nobody has too much: later, for one task also sooner."""
-    old, new = _plan_of(before), _plan_of(after)
+    old, new = before.plan, after.plan
     tasks = _asked_for(old, new)
     found = []
     later = _free(before, after, after, edit, tasks)
@@ -144,22 +137,22 @@ def _handed_over(task_id: str, before: str, after: str) -> Callable[[Plan], Edit
 
 
 def _scheduled(before: Schedule, edit: Edit) -> Schedule:
-    old = _plan_of(before)
+    old = before.plan
     new = edit.applied_to(old)
     return reschedule(before, new, diff(old, new))
 
 
 def people_instead(before: Schedule, after: Schedule, edit: Edit, found: Iterable[Breach]) -> list[Instead]:
     """The edit with somebody else, of the same role or with the skills, who has the time just then."""
-    new = _plan_of(after)
-    asked = _asked_for(_plan_of(before), new)
+    new = after.plan
+    asked = _asked_for(before.plan, new)
     offers: list[Instead] = []
     for breach in found:
         for task_id in (t for t in asked if (t, breach.resource) in new.assignments):
             dates = after.dates(task_id)
             wanted = minutes_of(after, new, new.assignments[(task_id, breach.resource)])
             for other in candidates(after, new, breach.resource, dates.start, dates.finish):
-                had_it = (task_id, other.resource) in _plan_of(before).assignments
+                had_it = (task_id, other.resource) in before.plan.assignments
                 if had_it or other.free + LEAST < wanted or len(offers) == MOST_PEOPLE:
                     continue
                 words = f"{new.resources[other.resource].name} does “{new.tasks[task_id].name}”"

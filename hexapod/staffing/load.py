@@ -42,18 +42,17 @@ def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -
     """Millionths of minutes in each period [edges[i], edges[i + 1])."""
     total = np.zeros(len(edges) - 1, dtype=np.int64)
     for _, units, calendar, start, finish in _runs(schedule, plan, resource):
-        add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)  # type: ignore[union-attr]
+        add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)
     return total
 
 
 def _runs(schedule: Schedule, plan: Plan, resource: str) -> Iterator[tuple[str, int, int, int, int]]:
     """Task, units, calendar, start and finish of each run of a resource's assignments to leaves."""
     network = schedule.network
-    assert network is not None
     tasks = [t for t in plan.used_by.get(resource, ()) if network.structure.leaf[schedule.slots[t]]]
     demand = Demand.of_assignments(schedule, plan, [plan.assignments[(t, resource)] for t in tasks])
     found = demand.runs(schedule, np.arange(len(demand.task)))
-    ids = network.interning.ids
+    ids = network.slots.tasks
     for row, units, calendar, start, finish in zip(
         found.row.tolist(), found.units, found.calendar, found.start, found.finish, strict=True
     ):
@@ -69,7 +68,6 @@ def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Int
 def capacities_by_period(schedule: Schedule, plan: Plan, resources: Sequence[str], edges: Ints) -> Ints:
     """The same of several resources, a row each."""
     network = schedule.network
-    assert network is not None
     capacity = Capacity.of(plan, tuple(resources))
     fine = np.unique(np.concatenate((edges, capacity.steps_within(int(edges[0]), int(edges[-1])))))
     calendars = [network.timing.index[(resource_calendar(plan.resources[r]),)] for r in resources]
@@ -84,7 +82,6 @@ def capacities_by_period(schedule: Schedule, plan: Plan, resources: Sequence[str
 def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: int) -> list[Share]:
     """The tasks behind a resource's load in a period, the largest share first."""
     network = schedule.network
-    assert network is not None
     edges = np.array([begin, end])
     found: dict[str, int] = {}
     for task_id, units, calendar, start, finish in _runs(schedule, plan, resource):
@@ -100,7 +97,6 @@ def load_by_row(schedule: Schedule, demand: Demand, edges: Ints, rows: Ints, cou
     """Millionths of minutes, and how many tasks, by row and period. ``rows`` says of each entry of the demand to which
     of ``count`` rows it is added; -1 is to none."""
     network = schedule.network
-    assert network is not None
     keep = (network.structure.leaf[demand.task] == 1) & (demand.own == 1) & (rows >= 0)
     runs = demand.runs(schedule, np.flatnonzero(keep))
     row = rows[keep][runs.row]
@@ -120,7 +116,7 @@ def cells_of(schedule: Schedule, demand: Demand, task_id: str, edges: Ints) -> d
         only = Runs(*(getattr(runs, f.name)[runs.row == i] for f in fields(runs)))
         worked_in = np.zeros(len(edges) - 1, dtype=np.int64)
         for c, start, finish, units in zip(only.calendar, only.start, only.finish, only.units, strict=True):
-            add_load(schedule.network.timing.pool, c, start, finish, units, edges, worked_in)  # type: ignore[union-attr]
+            add_load(schedule.network.timing.pool, c, start, finish, units, edges, worked_in)
         if worked_in.any():
             found[demand.resources[demand.who[entry]]] = frozenset(np.flatnonzero(worked_in).tolist())
     return found

@@ -138,7 +138,6 @@ class Cells:
 def _loads(schedule: Schedule, demand: Demand, edges: Ints, projects: Collection[str] | None) -> tuple[Ints, Ints]:
     """Millionths of minutes, and how many tasks, by resource and period."""
     network = schedule.network
-    assert network is not None
     rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
     if projects is not None:
         chosen = [i for i, p in enumerate(network.projects) if p in projects]
@@ -156,7 +155,6 @@ def _kept(
 ) -> Kept:
     """Capacity in hours by resource, and hours beyond it in each period that an overload touches."""
     network = schedule.network
-    assert network is not None
     old = before.kept if before is not None else None
     if old is None or not old.is_still_of(demand, network.timing, edges):
         capacity = capacities_by_period(schedule, plan, demand.resources, edges) / (60 * PARTS)

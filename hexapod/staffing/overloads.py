@@ -38,7 +38,6 @@ class Asked(NamedTuple):
 
     @staticmethod
     def of(schedule: Schedule, demand: Demand, resources: Sequence[int]) -> Asked:
-        assert schedule.network is not None
         chosen = np.array(resources, dtype=np.int64)
         of_row = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
         rows = np.flatnonzero(np.isin(of_row, chosen) & (schedule.network.structure.leaf[demand.task] == 1))
@@ -59,19 +58,17 @@ def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None =
 
 def _overloads_of(schedule: Schedule, demand: Demand, chosen: Sequence[int]) -> Overloads:
     network = schedule.network
-    assert network is not None
     asked = Asked.of(schedule, demand, chosen)
     found = _beyond(network.timing.pool, asked, NEVER, FOREVER)
     into, which = _at_work(asked, found[0], found[1], found[2])
     found[0] = np.array(chosen, dtype=np.int64)[found[0]]
-    return Overloads(demand.resources, found, into, asked.task[which], network.interning.ids)
+    return Overloads(demand.resources, found, into, asked.task[which], network.slots.tasks)
 
 
 def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Overloads) -> Overloads:
     """The same after a change that left the demand as it was; those of resources whose work did not move are known."""
     network, old = now.network, before.network
-    assert network is not None and old is not None
-    if network.timing is not old.timing or len(now.start) != len(before.start):
+    if network.timing is not old.timing or network.slots is not old.slots:
         return overloads(now, demand)
     size = len(now.start)
     new_tasks, old_tasks = network.tasks, old.tasks
@@ -135,7 +132,6 @@ def _at_work(asked: Asked, resource: Ints, begin: Ints, end: Ints) -> tuple[Ints
 
 def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, end: int) -> float:
     """The most units asked for at one moment of a period, where that is more than there are; else 0."""
-    assert schedule.network is not None
     if resource not in demand.resources:
         return 0.0
     asked = Asked.of(schedule, demand, [demand.resources.index(resource)])
@@ -146,7 +142,6 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
 def excess_in(schedule: Schedule, demand: Demand, found: Overloads, where: Mapping[int, slice], edges: Ints) -> Ints:
     """Millionths of minutes beyond what there is of some resources, a row each, in each period between the edges.
     ``where`` says by resource which of the overloads are its own: no other periods are looked at."""
-    assert schedule.network is not None
     chosen = sorted(where)
     mine = np.concatenate([np.arange(len(found))[where[r]] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
     into = np.searchsorted(found.columns[0, mine], [*chosen, len(demand.resources)])

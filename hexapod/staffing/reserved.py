@@ -37,7 +37,6 @@ class Bookings:
     @staticmethod
     def of(schedule: Schedule, plan: Plan, demand: Demand, edges: Ints) -> Bookings:
         network = schedule.network
-        assert network is not None
         projects = tuple(network.projects)
         shape = (len(demand.resources), len(projects), len(edges) - 1)
         rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first)) * len(projects)
@@ -80,7 +79,6 @@ def span_of(schedule: Schedule, plan: Plan) -> tuple[int, int]:
 def reserved_by_period(schedule: Schedule, plan: Plan, reservation: Reservation, edges: Ints) -> Ints:
     """Millionths of minutes that are promised in each period."""
     network = schedule.network
-    assert network is not None
     found = np.zeros(len(edges) - 1, dtype=np.int64)
     calendar = network.timing.index[(resource_calendar(plan.resources[reservation.resource]),)]
     begin, end = bounds_of(schedule, plan, reservation)
@@ -93,7 +91,6 @@ def reserved_hours(
 ) -> Floats:
     """Hours that are promised to some projects or to all, a row each of some resources, by period."""
     network = schedule.network
-    assert network is not None
     table = [
         (network.timing.index[(resource_calendar(plan.resources[r.resource]),)], *bounds_of(schedule, plan, r),
          in_parts(r.units), resources[r.resource])

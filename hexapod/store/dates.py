@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.arrays import places_of
+from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.store.schema import DATES
 from hexapod.worktime.calendars import Ints
 
@@ -35,45 +36,33 @@ class DatesToWrite:
 
     def pieces(self, most: int) -> Iterator[list[tuple[object, ...]]]:
         """The rows to write, ``most`` at a time."""
-        assert self.schedule.network is not None
-        ids = self.schedule.network.interning.ids
+        ids = self.schedule.network.slots.tasks
         for begin in range(0, len(self.fresh), most):
             slots = self.fresh[begin : begin + most]
             columns = [getattr(self.schedule, name)[slots].tolist() for name in COLUMNS]
             yield list(zip([ids[i] for i in slots.tolist()], *columns, strict=True))
 
 
-def dates_to_write(known: Schedule | None, schedule: Schedule) -> DatesToWrite:
+def dates_to_write(known: Dates | None, schedule: Schedule) -> DatesToWrite:
     """What the file lacks of a computed schedule; ``known`` is what it has, None if nobody knows."""
     network = schedule.network
-    assert network is not None
     alive = network.tasks.alive == 1
     if known is None:
         return DatesToWrite(schedule, np.flatnonzero(alive), [], from_nothing=True)
-    at = _slots_in(known, schedule, len(alive))
-    there = at >= 0
-    if known.network is not None:
+    others = known.network.slots.tasks if isinstance(known, Schedule) else ()
+    at = places_of(network.slots.tasks, known.slots, others)
+    there, count = at >= 0, len(known.slots)
+    if isinstance(known, Schedule):
         there[there] = known.network.tasks.alive[at[there]] == 1
+        count = int(known.network.tasks.alive.sum())
     differs = alive & ~there
     both = np.flatnonzero(alive & there)
     for name in COLUMNS:
         old, new = getattr(known, name), getattr(schedule, name)
         differs[both] |= old[at[both]] != new[both]
     stays = at[there & alive]
-    known_count = len(known.slots) if known.network is None else int(known.network.tasks.alive.sum())
     gone: list[str] = []
-    if len(stays) < known_count:
+    if len(stays) < count:
         staying = set(stays.tolist())
         gone = [t for t, i in known.slots.items() if i not in staying and known.has(t)]
     return DatesToWrite(schedule, np.flatnonzero(differs), gone, from_nothing=False)
-
-
-def _slots_in(known: Schedule, schedule: Schedule, size: int) -> Ints:
-    """By slot of a schedule, where the same task is in the known one; -1 if it is not there."""
-    assert schedule.network is not None
-    if known.network is not None and known.network.interning is schedule.network.interning:
-        at = np.arange(size, dtype=np.int64)
-        at[len(known.start) :] = -1
-        return at
-    ids = schedule.network.interning.ids[:size]
-    return np.fromiter((known.slots.get(t, -1) for t in ids), dtype=np.int64, count=size)

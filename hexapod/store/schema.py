@@ -11,7 +11,7 @@ import msgspec
 from hexapod.plan.records import KINDS, Record
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 5
+VERSION = 6
 
 KEYS = {"links": ("predecessor", "successor", "type"), "assignments": ("task", "resource")}
 REFERENCES = {

@@ -21,7 +21,7 @@ import numpy as np
 import platformdirs
 
 from hexapod.errors import BadFile
-from hexapod.plan.plan import LATER, Plan
+from hexapod.plan.plan import LATER, PartialPlan, Plan
 from hexapod.plan.records import (
     KINDS,
     Assignment,
@@ -36,12 +36,12 @@ from hexapod.plan.records import (
     Task,
 )
 from hexapod.plan.uncollected import uncollected
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, StoredDates
 from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 5  # of the copy; another one is not read
+FORM = 6  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
@@ -118,11 +118,20 @@ def read_snapshot(workspace: Path, sign: bytes, digest: str) -> memoryview | Non
 
 
 class Snapshot(NamedTuple):
-    plan: Plan
-    dates: Schedule | None
+    """What was read of a copy. ``rest``, links and assignments, is read when somebody asks for the whole."""
+
+    part: PartialPlan
+    rest: bytes
+    dates: Dates | None
+
+    def whole(self) -> Plan:
+        """The plan with its links and assignments; what the digest has let through is sound."""
+        with uncollected():
+            found = msgspec.msgpack.decode(self.rest, type=Rest)
+            return self.part.completed([*found.links, *found.assignments])
 
 
-def encoded(plan: Plan, dates: Schedule | None) -> bytes:
+def encoded(plan: Plan, dates: Dates | None) -> bytes:
     """A snapshot in bytes."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS if kind not in LATER}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
@@ -150,16 +159,10 @@ def decoded(data: bytes | memoryview) -> Snapshot | None:
             if kind not in LATER:
                 records += getattr(pieces, kind)
         children = {(project, parent): tasks for project, parent, tasks in pieces.children}
-        return Snapshot(Plan.of(records, lambda: _rest(pieces.rest), children), _dates(pieces))
+        return Snapshot(PartialPlan(records, children), pieces.rest, _dates(pieces))
 
 
-def _rest(packed: bytes) -> list[Record]:
-    """Links and assignments; what the digest has let through is whole."""
-    found = msgspec.msgpack.decode(packed, type=Rest)
-    return [*found.links, *found.assignments]
-
-
-def _dates(pieces: Pieces) -> Schedule | None:
+def _dates(pieces: Pieces) -> StoredDates | None:
     count = len(pieces.slots)
     if not count or len(pieces.columns) != len(_COLUMNS) or any(len(c) != 8 * count for c in pieces.columns):
         return None
@@ -167,4 +170,4 @@ def _dates(pieces: Pieces) -> Schedule | None:
         n: np.frombuffer(c, dtype="<i8").copy() for n, c in zip(_COLUMNS, pieces.columns, strict=True)
     }
     slots: Mapping[str, int] = {t: i for i, t in enumerate(pieces.slots)}
-    return Schedule(slots=slots, project_start=pieces.starts, project_finish=pieces.finishes, **columns)
+    return StoredDates(slots=slots, project_start=pieces.starts, project_finish=pieces.finishes, **columns)

@@ -18,7 +18,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check_whole
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule, StoredDates
 from hexapod.store import copying
 from hexapod.store.dates import COLUMNS, DatesToWrite, dates_to_write
 from hexapod.store.layout import check_columns, check_objects
@@ -81,7 +81,7 @@ class Workspace:
         self._watch: Watch | None = None
         self._sign = b""  # what the file was like before it was opened
         self.left_out: tuple[str, ...] = ()  # of a damaged file: what could not be read
-        self.known_dates: Schedule | None = None  # what the file remembers, if that is known
+        self.known_dates: Dates | None = None  # what the file remembers, if that is known
 
     @staticmethod
     def create(path: Path) -> Workspace:
@@ -223,7 +223,7 @@ class Workspace:
                 plan = self.read_changes(row if kind == EDIT else of).inverse().applied_to(plan)
         return plan
 
-    def read_dates(self) -> Schedule | None:
+    def read_dates(self) -> Dates | None:
         """The dates as they were last computed, to paint from; None if there are none that can be used."""
         with contextlib.suppress(BadFile, TypeError, ValueError), told(self.path):
             rows = self._connection.execute(f"SELECT task, {', '.join(COLUMNS)} FROM dates").fetchall()
@@ -233,7 +233,7 @@ class Workspace:
             slots = {row[0]: i for i, row in enumerate(rows)}
             starts = self.remembered("starts", dict[str, int], {})
             finishes = self.remembered("finishes", dict[str, int | None], {})
-            self.known_dates = Schedule(slots=slots, project_start=starts, project_finish=finishes, **columns)
+            self.known_dates = StoredDates(slots=slots, project_start=starts, project_finish=finishes, **columns)
         return self.known_dates
 
     def remembered(self, name: str, kind: type[T], default: T) -> T:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from unittest.mock import patch
 
 from msgspec.structs import replace
@@ -240,7 +239,7 @@ class Rippling(Reading):
         self.wait_for(lambda: any(t.startswith("3 tasks move") or "tasks move" in t for t in self.texts(page)))
         self.assertTrue(any("5 d later" in t for t in self.texts(page)), self.texts(page))
         self.drag(self.chart.viewport(), self.bar("Survey").center(), QPoint(self.days(7), 0))
-        self.assertIn("starts no earlier", self.desk.staged.edit.words)
+        self.assertIn("starts no earlier", self.desk.staged.words)
         page.findChildren(QPushButton, "dropStaged")[-1].click()
         self.assertIs(self.desk.plan, before)
         self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Draw")], 7 * DAY))
@@ -459,7 +458,7 @@ class Around(Reading):
     def test_edits_made_before_the_dates_are_there_wait_for_them(self) -> None:
         session, draw = self.desk.session, self.id_of("Draw")
         with patch("hexapod.desktop.desk.AT_ONCE", 0):
-            session.schedule = dataclasses.replace(session.schedule, network=None)
+            session.schedule = session.schedule.remembered()
             before = self.desk.plan
             self.desk.do(edits.set_durations(self.desk.plan, [draw], 5 * DAY))
             self.desk.do(edits.rename(self.desk.plan, draw, "Drawn"))

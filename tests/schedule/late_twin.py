@@ -1,8 +1,8 @@
 """The slow twin of both passes: late dates, floats, what is critical and the longest path, found by trying.
 
-No bound is ever taken backward over a lag or a calendar. A leaf may be as late as the last minute at which, placed there
-and looked at *forward*, it ends in time and every link out of it still lets its successor lie where that may be. So the
-twin shares neither code nor idea with the backward pass.
+No bound is ever taken backward over a lag or a calendar. A leaf may be as late as the last minute at which, placed
+there and looked at *forward*, it ends in time and every link out of it still lets its successor lie where that may be.
+So the twin shares neither code nor idea with the backward pass.
 
 The choices of the rules, as they are stated here:
 
@@ -177,9 +177,11 @@ class SlowPasses:
 
         def latest_end(where: Mapping[str, Latest], limited: bool) -> int:
             return largest(
-                lambda t: t <= self.ends[task.project]
-                and (not limited or _respects(task, None, t))
-                and self._lets_others(task.id, None, t, where),
+                lambda t: (
+                    t <= self.ends[task.project]
+                    and (not limited or _respects(task, None, t))
+                    and self._lets_others(task.id, None, t, where)
+                ),
                 until,
                 window.begin,
             )
@@ -201,9 +203,7 @@ class SlowPasses:
             free = min(free, counted.worked(by_start) - counted.worked(begins))
         self.floats[task.id] = total, max(0, free)
 
-    def _lets_others(
-        self, task_id: str, start: int | None, finish: int | None, where: Mapping[str, Latest]
-    ) -> bool:
+    def _lets_others(self, task_id: str, start: int | None, finish: int | None, where: Mapping[str, Latest]) -> bool:
         """Whether all that waits for a leaf, or for a summary above it, can lie there, when the leaf lies here."""
         for each in (task_id, *self.plan.ancestors(task_id)):
             for link in self.plan.links_from(each):
@@ -322,6 +322,10 @@ def _respects(task: Task, start: int | None, finish: int | None) -> bool:
     for limit in task.limits:
         if start is not None and limit.kind in (LimitKind.START_NO_LATER, LimitKind.MUST_START) and start > limit.at:
             return False
-        if finish is not None and limit.kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH) and finish > limit.at:
+        if (
+            finish is not None
+            and limit.kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH)
+            and finish > limit.at
+        ):
             return False
     return finish is None or task.target is None or finish <= task.target

@@ -33,7 +33,8 @@ CALENDARS = (
     Calendar("night", "Night", week=(((1320, 1560),),) * 4 + ((),) * 3),
     Calendar("weekend", "Weekend", week=((),) * 4 + (((480, 720),),) * 3),
     Calendar("free", "Standard with days off", "standard", exceptions=(
-        CalendarException(FIRST_DAY + 1, FIRST_DAY + 2), CalendarException(FIRST_DAY + 5, FIRST_DAY + 5, ((540, 600),)))),
+        CalendarException(FIRST_DAY + 1, FIRST_DAY + 2), CalendarException(FIRST_DAY + 5, FIRST_DAY + 5, ((540,
+        600),)))),
 )  # fmt: skip
 NAMES = ("standard", "always", *(c.id for c in CALENDARS))
 
@@ -139,6 +140,6 @@ def _links(draw: st.DrawFn, rows: list[Task]) -> list[Link]:
         elif draw(_rarely):
             link = replace(link, lag_percent=float(draw(st.integers(-80, 200))))
         if draw(_rarely):
-            link = replace(link, gap=draw(st.sampled_from(list(Gap))))
+            link = replace(link, gap=draw(st.sampled_from(list(Gap))), gap_kept=draw(st.integers(0, 900)))
         found[link.key] = link
     return list(found.values())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, Phase, given, settings
 
 from hexapod.errors import CannotSchedule
 from hexapod.plan.plan import Plan
@@ -21,6 +21,7 @@ MANY = settings(
     derandomize=not IS_DEEP,
     deadline=None,
     database=None,
+    phases=list(Phase) if IS_DEEP else [Phase.generate],  # to shrink what is found takes minutes
     suppress_health_check=list(HealthCheck),
 )
 

@@ -97,7 +97,8 @@ class SlowSchedule:
         return found or [self.calendar(own)]
 
     def counted(self, task: Task) -> MinuteByMinute:
-        """On which lags and floats of the task are counted: its own time, or that of all who work on it if they share."""
+        """On which lags and floats of the task are counted: its own time, or that of all who work on it if they
+        share."""
         crew = self.crew(task)
         return crew[0] if len({id(c) for c in crew}) == 1 else self.calendar(self.own(task))
 
@@ -180,9 +181,18 @@ class SlowSchedule:
                     from_start = max(from_start, reached)
                 else:
                     from_finish = reached if from_finish is None else max(from_finish, reached)
+                from_start = max(from_start, self._kept_from(link, task, reached))
             placed = self.place(task, from_start, from_finish, delays.get(task_id, 0))
             found.start[task_id], found.finish[task_id], found.free[task_id] = placed
         return found
+
+    def _kept_from(self, link: Link, task: Task, reached: int) -> int:
+        """The moment up to which a link of a leaf keeps the gap before it: so much work after what it demands."""
+        if not link.gap_kept or self.plan.gap_of(link) is not Gap.KEEP or link.successor != task.id:
+            return 0
+        counted = self.counted(task)
+        length = task.minutes if link.type.value[1] == "F" and not self.is_stretched(task) else 0
+        return counted.shifted(counted.retreat(reached, length), link.gap_kept)
 
     def _is_ready(self, task_id: str, start: Mapping[str, int]) -> bool:
         return all(t in start for link in self.holding[task_id] for t in self._leaves_of[link.predecessor])

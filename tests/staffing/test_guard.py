@@ -19,7 +19,6 @@ from tests.support import DAY, MONDAY, after, project, random_plan, tasks
 
 
 def excess(found: Schedule) -> dict[str, float]:
-    assert found.network is not None
     total: dict[str, float] = {}
     for over in overloads(found, Demand.of(found, found.network.plan)):
         total[over.resource] = total.get(over.resource, 0.0) + over.excess

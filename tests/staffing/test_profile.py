@@ -83,7 +83,6 @@ class Bounds(unittest.TestCase):
         three = tasks(("a", 2 * DAY), ("b", 3 * DAY), ("c", 4 * DAY))
         everyone = [Resource("r", "R", "a0"), *(Assignment(t, "r") for t in "abc")]
         now = schedule(Plan.of([project(), *three, *everyone]))
-        assert now.network is not None
         found = level(now, within_float=False)
         self.assertEqual(found.lower_bound, found.finish_after)
         assert found.bound is not None

@@ -37,7 +37,6 @@ WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 120)
 
 def ground_and_grid(plan: Plan, days: int = 60) -> tuple[Schedule, Ground, Gridded]:
     now = schedule(plan)
-    assert now.network is not None
     demand, movable = Demand.of(now, plan), movable_tasks(now, Scope())
     ground = ground_of(now, demand, movable, False, Scope())
     wanted = Wanted(
@@ -161,7 +160,6 @@ class Searching(unittest.TestCase):
         if instance is None:
             self.skipTest("the archive was not fetched; scripts/setup --dev does that")
         found = level(schedule(instance.plan("standard", DAY)), within_float=False, steps=200)
-        assert found.schedule.network is not None
         self.assertEqual(found.schedule.dates("t31").finish, schedule(done_after(J301_1)).dates("only").finish)
 
     def test_the_same_seed_and_steps_give_the_same_answer_and_more_are_never_worse(self) -> None:

@@ -36,6 +36,10 @@ class Load(unittest.TestCase):
         rng = random.Random(31)
         for _ in range(40):
             plan = random_plan(rng, 12, calendars=2, resources=3, own_hours=True)
+            draft = plan.draft()
+            for assignment in plan.assignments.values():
+                draft.put(replace(assignment, units=rng.choice((0.3, 1.0, 2.5))))
+            plan = draft.finish()[0]
             try:
                 found = schedule(plan)
             except CannotSchedule:
@@ -56,6 +60,10 @@ class Load(unittest.TestCase):
         plan = Plan.of([project(), *tasks(("a", DAY)), Resource("r", "R", "a0", capacity=2.5)])
         week = np.array([MONDAY // 1440, MONDAY // 1440 + 7]) * 1440
         self.assertEqual(capacity_by_period(schedule(plan), plan, "r", week).tolist(), [2400 * 2.5 * PARTS])
+        more = edits.save_resource(plan, replace(plan.resources["r"], capacity_from=((MONDAY // 1440 + 3, 4.0),)))
+        after = more.applied_to(plan)
+        expected = [480 * (3 * 2.5 + 2 * 4.0) * PARTS]
+        self.assertEqual(capacity_by_period(schedule(after), after, "r", week).tolist(), expected)
 
 
 class Overloads(unittest.TestCase):

@@ -24,7 +24,6 @@ FIRST = MONDAY // 1440
 
 
 def too_much(now: Schedule) -> dict[str, float]:
-    assert now.network is not None
     found: dict[str, float] = {}
     for over in overloads(now, Demand.of(now, now.network.plan)):
         found[over.resource] = found.get(over.resource, 0.0) + over.excess
@@ -86,7 +85,6 @@ class WaysOut(unittest.TestCase):
         assert best.edit is not None
         parted = after(now, best.edit)
         self.assertEqual(too_much(parted), {})
-        assert parted.network is not None
         done = {t.name: t.percent for t in parted.network.plan.tasks.values()}
         self.assertEqual((done["a"], done["a, the rest"]), (100.0, 0.0))
 

@@ -16,7 +16,7 @@ import numpy as np
 
 from hexapod.errors import BadFile
 from hexapod.plan import edits
-from hexapod.plan.plan import LATER, Plan
+from hexapod.plan.plan import NotReadYet, PartialPlan, Plan
 from hexapod.plan.records import Task
 from hexapod.session import Session
 from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of
@@ -66,8 +66,8 @@ class Snapshots(unittest.TestCase):
             plan = step[1] if step else plan
         found = decoded(encoded(plan, None))
         assert found is not None
-        self.assertEqual(found.plan, plan)
-        self.assertEqual(dict(found.plan.children), dict(Plan.of(self._records(plan)).children))
+        self.assertEqual(found.whole(), plan)
+        self.assertEqual(dict(found.whole().children), dict(Plan.of(self._records(plan)).children))
         self.assertIsNone(found.dates)
 
     @staticmethod
@@ -79,7 +79,7 @@ class Snapshots(unittest.TestCase):
     def test_it_is_what_a_closed_file_is_opened_from(self) -> None:
         found = self.snapshot()
         assert found is not None and found.dates is not None
-        self.assertEqual(found.plan, self.plan)
+        self.assertEqual(found.whole(), self.plan)
         for task in self.plan.tasks:
             self.assertEqual(found.dates.dates(task), self.dates.dates(task))
         session = Session.open(self.path)
@@ -87,29 +87,20 @@ class Snapshots(unittest.TestCase):
         self.assertEqual(session.compute().dates(next(iter(self.plan.tasks))).critical, True)
         session.close()
 
-    def test_links_and_assignments_are_read_by_the_first_who_asks_from_whichever_thread(self) -> None:
-        plan = random_plan(random.Random(8), 60, resources=4, projects=2)
-        packed = encoded(plan, None)
-        asked = {
-            "links": lambda p: p.links,
-            "assigned": lambda p: p.assigned,
-            "used_by": lambda p: p.used_by,
-            "links_at": lambda p: p.links_at,
-            "an edit": lambda p: edits.set_durations(p, [sorted(p.tasks)[0]], 77).applied_to(p),
-            "a comparison": lambda p: p == plan,
-        }
-        for name, ask in asked.items():
-            found = decoded(packed)
-            assert found is not None
-            self.assertFalse(found.plan.is_whole)
-            self.assertEqual(dict(found.plan.children), dict(plan.children), "the outline is there at once")
-            self.assertFalse(found.plan.is_whole)
-            with ThreadPoolExecutor(4) as pool:
-                seen = list(pool.map(lambda _, p=found.plan, a=ask: a(p), range(4)))
-            self.assertTrue(found.plan.is_whole, name)
-            self.assertTrue(all(each == seen[0] for each in seen))
-            for look_up in LATER:
-                self.assertEqual(getattr(found.plan, look_up), getattr(plan, look_up))
+    def test_what_a_first_picture_needs_is_there_at_once_and_the_rest_is_one_plan_for_all_who_ask(self) -> None:
+        session = Session.open(self.path)
+        part = session.plan_so_far
+        self.assertIsInstance(part, PartialPlan)
+        self.assertEqual((part.tasks, part.children), (self.plan.tasks, self.plan.children))
+        for name in ("links", "assigned", "used_by", "links_at", "assignments"):
+            with self.assertRaises(NotReadYet):
+                getattr(part, name)
+        with ThreadPoolExecutor(4) as pool:
+            asked = list(pool.map(lambda _: session.plan, range(8)))
+        self.assertTrue(all(plan is asked[0] for plan in asked))
+        self.assertEqual(asked[0], self.plan)
+        self.assertIs(session.plan_so_far, asked[0])
+        session.close()
 
     def test_an_edit_that_came_after_makes_it_worthless(self) -> None:
         workspace = Workspace.open(self.path)
@@ -132,7 +123,7 @@ class Snapshots(unittest.TestCase):
             session.close()
             found = self.snapshot()
             assert found is not None and found.dates is not None
-            self.assertEqual(found.plan, self.plan)
+            self.assertEqual(found.whole(), self.plan)
             self.assertEqual(
                 [found.dates.dates(t) for t in self.plan.tasks], [self.dates.dates(t) for t in self.plan.tasks]
             )
@@ -144,7 +135,7 @@ class Snapshots(unittest.TestCase):
         session.close()
         found = self.snapshot()
         assert found is not None
-        self.assertEqual(found.plan, plan)
+        self.assertEqual(found.whole(), plan)
 
     def test_tables_that_somebody_else_wrote_into_come_first(self) -> None:
         self.sql("DELETE FROM tasks WHERE name = 'Glass'")

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from hexapod.desktop.actions import commands, looking
 from hexapod.desktop.actions.action import Action
+from hexapod.schedule.schedule import computed_dates
 
 if TYPE_CHECKING:
     from hexapod.desktop.desk import Desk
@@ -41,8 +42,8 @@ def _levelled(desk: Desk) -> bool:
 
 
 def _held(desk: Desk) -> bool:
-    network = desk.schedule.network
-    return _writable(desk) and network is not None and bool((network.tasks.hold * network.tasks.alive).any())
+    dates = computed_dates(desk.schedule)
+    return _writable(desk) and dates is not None and bool((dates.network.tasks.hold * dates.network.tasks.alive).any())
 
 
 def _limited(desk: Desk) -> bool:

@@ -220,7 +220,7 @@ class RowPainter:
             role = "amber"
         if column in ("float", "free_float") and slot >= 0 and desk.schedule.total_float[slot] < 0:
             role = "brick"
-        moved = desk.moved.get(slot) if column in ("start", "finish") else None
+        moved = desk.moved.get(row.task) if column in ("start", "finish") else None
         by = moved[0 if column == "start" else 1] if moved else 0
         box = QRectF(rect.adjusted(6, 0, -6, 0))
         if by:

@@ -21,9 +21,8 @@ def consequences(desk: Desk, edit: Edit) -> str:
         return "The dates are being computed."
     from hexapod.schedule.shift import shift
 
-    moved = shift(desk.schedule, after)
+    moved = shift(desk.worked_out, after)
     plan, network = desk.plan, after.network
-    assert network is not None
     leaves = [i for i in range(len(moved.slots)) if network.structure.leaf[moved.slots[i]]]
     if not leaves:
         return "No task would move."
@@ -36,7 +35,7 @@ def consequences(desk: Desk, edit: Edit) -> str:
     leaves.sort(key=lambda i: -abs(int(moved.finish[i])))
     named = []
     for i in leaves[:MOST_NAMED]:
-        name = plan.tasks[network.interning.ids[moved.slots[i]]].name
+        name = plan.tasks[network.slots.tasks[moved.slots[i]]].name
         amount = int(moved.finish[i]) or int(moved.start[i])
         named.append(f"{name} {'+' if amount > 0 else ''}{format_days(amount)}")
     count = f"{len(leaves)} task{'' if len(leaves) == 1 else 's'} would move"

@@ -36,7 +36,7 @@ from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row
 from hexapod.plan.records import Link, LinkKey
 from hexapod.query.views import Links
-from hexapod.schedule.schedule import TaskDates
+from hexapod.schedule.schedule import TaskDates, computed_dates
 
 THICKET = 4  # links a row from which on only those that matter are shown
 PAUSE = 120  # milliseconds without zooming until links are bent anew
@@ -144,10 +144,10 @@ class Chart(Timeline):
 
     def room_behind(self, end: int) -> float:
         """For the label of a milestone at the end of what is fitted in."""
-        schedule = self.desk.schedule
-        if schedule.network is None:
+        schedule = computed_dates(self.desk.schedule)
+        if schedule is None:
             return 30.0
-        ids = schedule.network.interning.ids
+        ids = schedule.network.slots.tasks
         last = [ids[i] for i in np.flatnonzero(schedule.finish == end)[:MOST_ROLLED].tolist()]
         shown = (t for t in last if self.row_of(t) is not None and not self.desk.plan.is_summary(t))
         return 30.0 + max((width_of(font(8), self._pictures.label(t)) for t in shown), default=0.0)

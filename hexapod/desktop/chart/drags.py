@@ -83,14 +83,14 @@ class MoveBar(_OfStart):
         if self.to == self._start:
             return None
         name = self._desk.plan.tasks[self.task].name
-        return self._tried(lambda: moved_to(self._desk.schedule, self.task, self.to).named(f"“{name}” {self._aim()}"))
+        return self._tried(lambda: moved_to(self._desk.worked_out, self.task, self.to).named(f"“{name}” {self._aim()}"))
 
     def _aim(self) -> str:
         from hexapod.schedule.shifting import on_its_calendar
 
         if self._desk.plan.is_summary(self.task):
             return f"starts {_day_and_hour(self.to, self._chart.scale.pixels)}"
-        at = on_its_calendar(self._desk.schedule, self.task, self.to)
+        at = on_its_calendar(self._desk.worked_out, self.task, self.to)
         return f"starts no earlier than {_day_and_hour(at, self._chart.scale.pixels)}"
 
     def words(self) -> str:
@@ -117,9 +117,8 @@ class StretchEnd(_OnBar):
         from hexapod.worktime.arithmetic import worked
 
         self._at = at
-        schedule = self._desk.schedule
+        schedule = self._desk.worked_out
         network = schedule.network
-        assert network is not None
         slot = schedule.slots[self.task]
         pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
         start = int(schedule.start[slot])
@@ -152,14 +151,14 @@ class StretchStart(_OfStart):
 
         if self.to == self._start:
             return None
-        return self._tried(lambda: stretched_from(self._desk.schedule, self.task, self.to)[0])
+        return self._tried(lambda: stretched_from(self._desk.worked_out, self.task, self.to)[0])
 
     def words(self) -> str:
         from hexapod.schedule.shifting import stretched_from
 
         if self.refusal or self.to == self._start:
             return self.refusal or "where it is"
-        _, duration = stretched_from(self._desk.schedule, self.task, self.to)
+        _, duration = stretched_from(self._desk.worked_out, self.task, self.to)
         return f"{format_length(duration)}, from {_day_and_hour(self.to, self._chart.scale.pixels)}"
 
 

@@ -200,14 +200,13 @@ class Gestures:
     def _nudged(self, task: str, side: int, stretches: bool) -> edits.Edit:
         from hexapod.schedule.shifting import moved_to
 
-        schedule, step = self._desk.schedule, snap_of(self._chart.scale)
+        schedule, step = self._desk.worked_out, snap_of(self._chart.scale)
         if stretches:
             duration = max(step, self._desk.plan.tasks[task].minutes + side * step)
             return edits.set_durations(self._desk.plan, [task], duration)
         from hexapod.worktime.arithmetic import shifted
 
         network = schedule.network
-        assert network is not None
         slot = schedule.slots[task]
         at = int(
             shifted(network.timing.pool, int(network.tasks.calendar[slot]), int(schedule.start[slot]), side * step)

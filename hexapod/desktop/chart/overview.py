@@ -13,7 +13,7 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.desk import Desk
 from hexapod.desktop.theme.style import color, faded
 from hexapod.plan.records import DAY
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, computed_dates
 
 HEIGHT = 24
 MARGIN = 14 * DAY
@@ -33,7 +33,7 @@ class Overview(QWidget):
         self._desk, self._chart = desk, chart
         self._counts: tuple[NDArray[np.int64], NDArray[np.int64]] | None = None
         self._counted: tuple[str | None, bool, int] | None = None
-        self._counted_of: Schedule | None = None
+        self._counted_of: Dates | None = None
         self._drawn: QPixmap | None = None
         self._drawn_for: tuple[object, ...] | None = None
         chart.scale_changed.connect(self.update)
@@ -63,10 +63,11 @@ class Overview(QWidget):
 
     def _count(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         desk, scale, width = self._desk, self.scale(), self.width()
-        schedule, network = desk.schedule, desk.schedule.network
+        schedule = computed_dates(desk.schedule)
         nothing = np.zeros(width, dtype=np.int64)
-        if network is None or desk.project not in network.projects:
+        if schedule is None or desk.project not in schedule.network.projects:
             return nothing, nothing
+        network = schedule.network
         leaves = network.structure.leaf == 1
         if not desk.on_show.view.everywhere:
             leaves &= network.tasks.project == network.projects.index(desk.project)

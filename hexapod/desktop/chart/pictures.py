@@ -10,6 +10,7 @@ from hexapod.desktop.chart.painter import RowPicture
 from hexapod.desktop.desk import Desk
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.query.views import Labels
+from hexapod.schedule.schedule import computed_dates
 from hexapod.worktime.lengths import format_length
 
 MOST_MADE = 1000
@@ -41,8 +42,8 @@ class Pictures:
         parts = desk.proposal.parts if desk.proposal is not None else ()
         would_be = (task_id, *(p.rest for p in parts if p.task == task_id))
         ghosts = tuple(shown.dates(t) for t in would_be if shown.has(t)) if shown is not None else ()
-        moved = desk.moved.get(schedule.slots[task_id])
-        free = schedule.free_start
+        moved = desk.moved.get(task_id)
+        known = computed_dates(schedule)
         return RowPicture(
             dates=schedule.dates(task_id),
             stream=row_color(desk, task_id),
@@ -50,7 +51,7 @@ class Pictures:
             label=self.label(task_id),
             target=task.target,
             is_limited=bool(task.limits),
-            free_start=int(free[schedule.slots[task_id]]) if free is not None and task.hold else None,
+            free_start=int(known.free_start[known.slots[task_id]]) if known is not None and task.hold else None,
             moved=moved[1] or moved[0] if moved else 0,
             ghosts=ghosts,
             percent=desk.percent(task_id),

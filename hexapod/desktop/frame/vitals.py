@@ -13,7 +13,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.parts import label
 from hexapod.desktop.theme.style import palette, points
 from hexapod.schedule.conflicts import Conflict
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.schedule.words import conflict_words
 from hexapod.worktime.lengths import DAY_OF_WORK
 
@@ -131,9 +131,9 @@ class Vitals(QWidget):
         else:
             self.target.show_value(f"{days} d late" if days else "late", True)
 
-    def _count_critical(self, shown: Schedule) -> tuple[int, int]:
+    def _count_critical(self, shown: Dates) -> tuple[int, int]:
         desk = self._desk
-        network = shown.network
+        network = shown.network if isinstance(shown, Schedule) else None
         if network is None or desk.project not in network.projects:
             outline = desk.on_show.project_outline()
             here = map(outline.tasks.__getitem__, outline.leaves.tolist())
@@ -211,11 +211,13 @@ class Vitals(QWidget):
 
 def working_days_between(desk: Desk, a: int, b: int) -> int:
     """Working days between two moments on the project's calendar, rounded up; clock days until computed."""
-    network = desk.schedule.network
+    schedule = desk.schedule
     project = desk.plan.projects.get(desk.project or "")
-    if network is None or project is None or (project.calendar,) not in network.timing.index:
+    if not isinstance(schedule, Schedule) or project is None:
+        return abs(a - b) // 1440
+    if (project.calendar,) not in schedule.network.timing.index:
         return abs(a - b) // 1440
     from hexapod.schedule.slip import working_minutes
 
-    minutes = abs(working_minutes(desk.schedule, project.calendar, a, b))
+    minutes = abs(working_minutes(schedule, project.calendar, a, b))
     return -(-minutes // DAY_OF_WORK)

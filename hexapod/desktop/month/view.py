@@ -398,7 +398,7 @@ class MonthCanvas(QWidget):
         if not by:
             return None
         try:
-            edit = moved_to(self.desk.schedule, task, start + by * DAY)
+            edit = moved_to(self.desk.worked_out, task, start + by * DAY)
         except HexapodError as error:
             self.desk.told.emit(str(error), "trouble", False)
             return None

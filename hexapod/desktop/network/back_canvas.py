@@ -86,7 +86,7 @@ class BackCanvas(QWidget):
         desk = self.desk
         lane = (lambda task: stream_of(desk.plan, task)) if self.has_lanes else (lambda task: "")
         wanted = {m: self.map.date_of(m) for m in self.map.milestones if desk.schedule.has(m)}
-        self.picture = picture_of(desk.plan, desk.schedule, wanted, lane)
+        self.picture = picture_of(desk.plan, desk.worked_out, wanted, lane)
         if self._idle.calendars is not desk.plan.calendars:
             self._idle = Idleness(desk.plan)
         self.update()

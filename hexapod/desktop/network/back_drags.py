@@ -81,9 +81,7 @@ class BackEdits:
     def _work(self, begin: int, end: int) -> int:
         from hexapod.worktime.arithmetic import worked
 
-        schedule = self._desk.schedule
-        network = schedule.network
-        assert network is not None
+        network = self._desk.worked_out.network
         project = self._desk.plan.projects[self._desk.project or ""]
         pool, calendar = network.timing.pool, network.timing.index[(project.calendar,)]
         return int(worked(pool, calendar, end) - worked(pool, calendar, begin))
@@ -158,7 +156,6 @@ class BackEdits:
     def _later(self, moment: int, by: int) -> int:
         from hexapod.worktime.arithmetic import shifted
 
-        network = self._desk.schedule.network
-        assert network is not None
+        network = self._desk.worked_out.network
         project = self._desk.plan.projects[self._desk.project or ""]
         return int(shifted(network.timing.pool, network.timing.index[(project.calendar,)], moment, by))

@@ -195,7 +195,7 @@ class BackMap(QWidget):
         from hexapod.schedule.slip import working_minutes
 
         project = self._desk.plan.projects[self._desk.project or ""]
-        return working_minutes(self._desk.schedule, project.calendar, begin, end)
+        return working_minutes(self._desk.worked_out, project.calendar, begin, end)
 
     def _tone(self, role: str) -> None:
         self._answer.setProperty("role", role)

@@ -173,7 +173,7 @@ class LinkLeg(QWidget):
             return
         self._asked += 1
         asked, self._part = self._asked, 0.0
-        plan, schedule, project = desk.plan, desk.schedule, desk.project
+        plan, schedule, project = desk.plan, desk.worked_out, desk.project
         reach, of, level, has_lanes = self.reach, self._of, self.level, self.has_lanes
 
         def goes_on(part: float) -> bool:
@@ -207,7 +207,7 @@ class LinkLeg(QWidget):
         """The network as it is, for paper, if it was not drawn yet."""
         desk = self._desk
         if not self.diagram.graph.tasks and desk.is_computed and desk.project is not None:
-            found = drawing_of(desk.plan, desk.schedule, desk.project, None, self.level, self.has_lanes)
+            found = drawing_of(desk.plan, desk.worked_out, desk.project, None, self.level, self.has_lanes)
             self.diagram.show_network(found.graph, found.layout, found.lanes)
 
     def stop(self) -> None:

@@ -26,7 +26,7 @@ class FloatPathsPage(Page):
             return
         from hexapod.schedule.float_paths import float_paths
 
-        for name, path in zip(NAMES, float_paths(desk.schedule, desk.project, PATHS), strict=False):
+        for name, path in zip(NAMES, float_paths(desk.worked_out, desk.project, PATHS), strict=False):
             room = f", {format_length(path.room)} of room" if path.room else ""
             self.box.addWidget(heading(f"{name}{room}"))
             for task_id in path.tasks:

@@ -163,7 +163,7 @@ class Inspector(Page):
         """What is not kept, and the ways out of it, a press each."""
         for conflict in self.desk.conflicts_of(task.id):
             self.box.addWidget(label(conflict_words(self.desk.plan, conflict), "trouble", wrap=True))
-            for words, edit in ways_out(self.desk.plan, self.desk.schedule, conflict):
+            for words, edit in ways_out(self.desk.plan, self.desk.worked_out, conflict):
                 button = QPushButton(words)
                 button.setProperty("role", "quiet")
                 button.setEnabled(self._can_edit())
@@ -234,7 +234,7 @@ class Inspector(Page):
 
     def _fill_next_reasons(self, task: Task) -> None:
         """What would hold it next, and how far that is from driving; worked out beside the interface."""
-        place, schedule = QVBoxLayout(), self.desk.schedule
+        place, schedule = QVBoxLayout(), self.desk.worked_out
         self.box.addLayout(place)
         title = heading("What would hold it next")
         title.hide()
@@ -274,7 +274,7 @@ class Inspector(Page):
         lines = [label(f"{format_length(delay)} late: …", wrap=True) for delay in SLIPS]
         for line in lines:
             self.box.addWidget(line)
-        schedule = self.desk.schedule
+        schedule = self.desk.worked_out
         by = QLineEdit()
         by.setObjectName("slipBy")
         by.setAccessibleName("If it slips by")
@@ -311,7 +311,7 @@ class Inspector(Page):
         if task_id not in self.desk.plan.tasks:
             return "The task is gone."
         try:
-            return slip_words(self.desk.schedule, task_id, parse_length(text))
+            return slip_words(self.desk.worked_out, task_id, parse_length(text))
         except HexapodError as error:
             return str(error)
 

@@ -51,7 +51,7 @@ class PlanningBackPage(Form):
         if self.task not in self.desk.plan.tasks:
             return
         try:
-            found = demanded_start(self.desk.schedule, self.task, self._moment())
+            found = demanded_start(self.desk.worked_out, self.task, self._moment())
         except HexapodError as error:
             self._answer.addWidget(label(str(error), "trouble", wrap=True))
             return
@@ -80,7 +80,7 @@ class PlanningBackPage(Form):
         from hexapod.schedule.planning_back import demanded_start
 
         assert self.task is not None
-        found = demanded_start(self.desk.schedule, self.task, self._moment())
+        found = demanded_start(self.desk.worked_out, self.task, self._moment())
         plan = self.desk.plan
         chain = [*(latest.task for latest in found.chain), *found.beside]
         self.desk.attempt(edits.plan_back(plan, self.task, found.at, chain))

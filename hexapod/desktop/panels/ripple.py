@@ -13,7 +13,7 @@ from hexapod.desktop.desk import Desk
 from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.desktop.theme.tips import plain_tip
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.worktime.lengths import format_days
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ class RipplePage(Page):
         switch.setChecked(desk.asks_first)
         switch.toggled.connect(desk.set_asking)
         if desk.staged is not None:
-            self.box.addWidget(label(desk.staged.edit.words, "title", wrap=True))
+            self.box.addWidget(label(desk.staged.words, "title", wrap=True))
             self.box.addWidget(label("is not done yet. It would do this:", "muted", wrap=True))
             line = QHBoxLayout()
             take, leave = QPushButton("Do it"), QPushButton("Leave it")
@@ -50,8 +50,8 @@ class RipplePage(Page):
             line.addWidget(leave)
             line.addStretch(1)
             self.box.addLayout(line)
-            self._fill_ripple(desk.schedule, desk.staged.after)
-        elif desk.last is not None and desk.is_computed and desk.last.before.network is not None:
+            self._fill_ripple(desk.staged.before, desk.staged.schedule)
+        elif desk.last is not None and isinstance(desk.last.before, Schedule):
             self.box.addWidget(label("What just moved", "title"))
             undone = {"undo": "Undone: ", "redo": "Done again: "}.get(desk.last.kind, "")
             self.box.addWidget(label(f"{undone}{desk.last.words}", "muted", wrap=True))
@@ -63,7 +63,9 @@ class RipplePage(Page):
         self.box.addSpacing(8)
         self.box.addWidget(switch)
 
-    def _fill_ripple(self, before: Schedule, after: Schedule) -> None:
+    def _fill_ripple(self, before: Dates, after: Dates) -> None:
+        if not isinstance(before, Schedule) or not isinstance(after, Schedule):
+            return
         from hexapod.control.ripple import ripple
 
         found = ripple(before, after)
@@ -88,8 +90,7 @@ class RipplePage(Page):
         if finish.before is not None:
             from hexapod.schedule.slip import working_minutes
 
-            assert after.network is not None
-            calendar = after.network.plan.projects[finish.project].calendar
+            calendar = after.plan.projects[finish.project].calendar
             by = working_minutes(after, calendar, finish.before, finish.after)
             said += f", {format_days(abs(by))} {'later' if by > 0 else 'earlier'}"
         if finish.target is not None:
@@ -98,8 +99,7 @@ class RipplePage(Page):
 
     def _fill_overloads(self, before: Schedule, after: Schedule) -> None:
         """Counted beside the interface: it adds up the whole load twice."""
-        assert after.network is not None and before.network is not None
-        plan_before, plan_after = before.network.plan, after.network.plan
+        plan_before, plan_after = before.plan, after.plan
         if not plan_after.assignments or len(plan_after.assignments) > OVERLOADS_UP_TO:
             return
         line = label("Overloads are being counted…", "muted", wrap=True)

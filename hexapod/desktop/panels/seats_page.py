@@ -54,13 +54,13 @@ class SeatsPage(Page):
         elif self.seat is None:
             self._fill_list()
         else:
-            self._fill_finder(seat_of(desk.schedule, desk.plan, self.seat))
+            self._fill_finder(seat_of(desk.worked_out, desk.plan, self.seat))
 
     def _fill_list(self) -> None:
         from hexapod.staffing.seats import seats
 
         desk = self.desk
-        found = seats(desk.schedule, desk.plan)
+        found = seats(desk.worked_out, desk.plan)
         self.box.addWidget(label("Open seats", "title"))
         if not found:
             says = "Every piece of work has somebody. Assign a role instead of a person to leave a seat open."
@@ -138,7 +138,7 @@ class SeatsPage(Page):
         from hexapod.staffing.seats import sitters
 
         desk = self.desk
-        found = sitters(desk.schedule, desk.plan, seat, units, begin)
+        found = sitters(desk.worked_out, desk.plan, seat, units, begin)
         for sitter in found[:MOST]:
             frame, box = card()
             put = LineButton(desk.plan.resources[sitter.resource].name)
@@ -180,5 +180,5 @@ class SeatsPage(Page):
         if seat.task is None:
             first = None if begin is None else begin // DAY
             return edits.fill_project_seat(plan, seat.key[1], resource, units, first)
-        taken, rest = split(self.desk.schedule, plan, seat, resource, units, begin)
+        taken, rest = split(self.desk.worked_out, plan, seat, resource, units, begin)
         return edits.fill_seat(plan, seat.role, taken, rest)

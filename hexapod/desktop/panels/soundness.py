@@ -25,10 +25,11 @@ class SoundnessPage(Page):
 
     def fill(self) -> None:
         self.box.addWidget(label("Soundness", "title"))
-        schedule, project = self.desk.schedule, self.desk.project
+        project = self.desk.project
         if not self.desk.is_computed or project is None:
             self.box.addWidget(label("There is nothing to check yet.", "muted"))
             return
+        schedule = self.desk.worked_out
         if self._of != (id(schedule), project):
             self.box.addWidget(label("Checking…", "muted"))
 

@@ -47,7 +47,7 @@ class WhyChain(QWidget):
         self.setAccessibleName("Why these dates")
         self._desk = desk
         self.task_id = task_id
-        self.steps = [_step(desk, task_id, reason) for reason in chain(desk.schedule, task_id, MOST)]
+        self.steps = [_step(desk, task_id, reason) for reason in chain(desk.worked_out, task_id, MOST)]
         self._at = -1
         self.setAccessibleDescription("; ".join(f"{s.how} {s.what}{s.when}" for s in self.steps))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -133,6 +133,10 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         through = f" (with {plan.tasks[reason.through].name})" if reason.through else ""
         how = f"{lead}{_HOW[link.type]}{through}{lag_words(link)}"
         return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor)
+    if reason.kind is ReasonKind.GAP:
+        assert reason.link is not None
+        holder, gap = plan.tasks[reason.link.predecessor], format_length(reason.link.gap_kept)
+        return Step(f"{lead}keeps its gap of {gap} after", holder.name, "", holder.id)
     if reason.kind is ReasonKind.HOLD:
         return Step(f"{lead}held back by levelling", format_length(reason.hold), "", reason.task)
     if reason.kind is ReasonKind.LIMIT:

@@ -70,7 +70,7 @@ class Behind(Below):
         desk, (begin, end) = self._desk, self._grid.span
         open_here = [((task, role), desk.plan.tasks[task].name) for task in tasks]
         for r in desk.plan.reservations.values():
-            first, last = bounds_of(desk.schedule, desk.plan, r)
+            first, last = bounds_of(desk.worked_out, desk.plan, r)
             if r.resource == role and first < end and last > begin:
                 open_here.append((("", r.id), f"{desk.plan.projects[r.project].name}, {100 * r.units:.4g} %"))
         for key, name in open_here[:MOST_CANDIDATES]:
@@ -85,7 +85,7 @@ class Behind(Below):
         desk, (begin, end) = self._desk, self._grid.span
         minutes: dict[str, float] = {}
         for resource in members:
-            for share in shares_in(desk.schedule, desk.plan, resource, begin, end):
+            for share in shares_in(desk.worked_out, desk.plan, resource, begin, end):
                 minutes[share.task] = minutes.get(share.task, 0.0) + share.minutes
         chosen = self._grid.projects
         if chosen is not None:
@@ -114,7 +114,7 @@ class Behind(Below):
         assert load is not None
         if not any(r.resource in members for r in desk.plan.reservations.values()):
             return
-        booked = Bookings.of(desk.schedule, desk.plan, load.demand, np.array(self._grid.span))
+        booked = Bookings.of(desk.worked_out, desk.plan, load.demand, np.array(self._grid.span))
         chosen = [booked.resources.index(m) for m in members if m in booked.resources]
         promised, asked = booked.reserved[chosen, :, 0].sum(axis=0), booked.assigned[chosen, :, 0].sum(axis=0)
         if not promised.any():
@@ -136,7 +136,7 @@ class Behind(Below):
         desk, (begin, end) = self._desk, self._grid.span
         if desk.plan.resources[resource].kind in (ResourceKind.PLACE, ResourceKind.MATERIAL):
             return
-        found = candidates(desk.schedule, desk.plan, resource, begin, end)[:MOST_CANDIDATES]
+        found = candidates(desk.worked_out, desk.plan, resource, begin, end)[:MOST_CANDIDATES]
         if not found and not is_over:
             return
         self.more.addWidget(label("Who could take some of it", "value"))

@@ -85,7 +85,7 @@ class BoardDrag:
         if self.to is not None:
             if task.percent:
                 raise EditRefused(f"“{task.name}” has begun. Somebody else can go on with it, at the same time.")
-            steps.append(moved_to(self._desk.schedule, self.task, self.to))
+            steps.append(moved_to(self._desk.worked_out, self.task, self.to))
         if not steps:
             return None
         return edits.together(self.words(), steps)

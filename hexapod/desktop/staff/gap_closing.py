@@ -90,7 +90,7 @@ class GapClosing(Below):
         begin, end = (int(chart.table.edges[chart.period + i]) for i in (0, 1))
         for resource in (role, *(m.id for m in members_of(desk.plan, role))):
             who = desk.plan.resources[resource].name if resource != role else "nobody yet"
-            for share in shares_in(desk.schedule, desk.plan, resource, begin, end):
+            for share in shares_in(desk.worked_out, desk.plan, resource, begin, end):
                 if desk.plan.tasks[share.task].project == project:
                     button = LineButton(f"    {desk.plan.tasks[share.task].name}")
                     button.clicked.connect(lambda _, t=share.task: desk.go_to(t))
@@ -99,7 +99,7 @@ class GapClosing(Below):
                     self.lines.addWidget(label(who, "muted"), line, 2)
                     line += 1
             for reservation in desk.plan.reservations_of(project):
-                first, last = bounds_of(desk.schedule, desk.plan, reservation)
+                first, last = bounds_of(desk.worked_out, desk.plan, reservation)
                 if reservation.resource == resource and first < end and last > begin:
                     text = f"    Reserved, {100 * reservation.units:.4g} %"
                     button = LineButton(text)
@@ -116,7 +116,7 @@ class GapClosing(Below):
 
         desk, chart = self._desk, self._chart
         assert chart.table is not None and desk.load is not None
-        found = remedies(desk.schedule, desk.plan, desk.load.demand, chart.table, role, chart.period)
+        found = remedies(desk.worked_out, desk.plan, desk.load.demand, chart.table, role, chart.period)
         self.more.addWidget(label("What would close the gap", "value"))
         for helper in found.helpers[:MOST]:
             free = hours(round(helper.free, 1))

@@ -157,7 +157,7 @@ class LoadGrid(Cells):
             if proposal is None:
                 return now, None
             left = proposal.overloads_after
-            planned = proposal.schedule.network.plan  # with the parts that it makes of tasks
+            planned = proposal.schedule.plan  # with the parts that it makes of tasks
             demand = Demand.of(proposal.schedule, planned, load.demand)
             return now, load_table(proposal.schedule, planned, demand, left, edges, chosen, folded, by, now)
 

@@ -85,7 +85,7 @@ class ReportsView(QWidget):
         begin, end = self._span()
         step = Step.WEEK if self.range == "4" else Step.MONTH
         edges = edges_of(step, begin, end)
-        facts = Facts(desk.schedule, desk.plan, load.demand, tuple(load.overloads), edges,
+        facts = Facts(desk.worked_out, desk.plan, load.demand, tuple(load.overloads), edges,
                       lambda at: long_name(step, at), dates.short_day)  # fmt: skip
         make = REPORTS[NAMES[self.kind]]
         self._counting.count(lambda: make(facts), self._take)
@@ -97,7 +97,7 @@ class ReportsView(QWidget):
         if self.range != "all":
             begin = today() // DAY * DAY
             return begin, begin + int(self.range) * 7 * DAY - 1
-        return span_of(desk.schedule, desk.plan)
+        return span_of(desk.worked_out, desk.plan)
 
     def _take(self, report: Report) -> None:
         self.report = report

@@ -59,7 +59,7 @@ class RolesChart(Cells):
         from hexapod.staffing.reserved import span_of
         from hexapod.staffing.roles import role_table
 
-        schedule, plan = desk.schedule, desk.plan
+        schedule, plan = desk.worked_out, desk.plan
         edges = edges_of(self.step, *span_of(schedule, plan))
         self._counting.count(lambda: role_table(schedule, plan, load.demand, edges), self._take)
 

@@ -124,7 +124,7 @@ class LoadInfo(QFrame):
         if found.is_over and found.load <= found.capacity:
             text += f", but {found.peak:g} at once"
         self._say(text, "trouble" if found.is_over else "")
-        shares = shares_in(desk.schedule, desk.plan, desk.resource, *period)
+        shares = shares_in(desk.worked_out, desk.plan, desk.resource, *period)
         for share in shares[:MOST_TASKS]:
             task = desk.plan.tasks[share.task]
             project = desk.plan.projects[task.project].name

@@ -47,15 +47,15 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
     from hexapod.staffing.load import capacity_by_period, load_by_period
     from hexapod.staffing.overloads import peak_within
 
-    loads = load_by_period(desk.schedule, desk.plan, resource, edges)
-    capacities = capacity_by_period(desk.schedule, desk.plan, resource, edges)
+    loads = load_by_period(desk.worked_out, desk.plan, resource, edges)
+    capacities = capacity_by_period(desk.worked_out, desk.plan, resource, edges)
     over = [o for o in load.overloads if o.resource == resource]
     found = []
     for i in range(len(edges) - 1):
         begin, end = int(edges[i]), int(edges[i + 1])
         peak = 0.0
         if any(o.begin < end and o.end > begin for o in over):
-            peak = peak_within(desk.schedule, load.demand, resource, begin, end)
+            peak = peak_within(desk.worked_out, load.demand, resource, begin, end)
         found.append(Period(begin, end, loads[i] / HOUR_OF_LOAD, capacities[i] / HOUR_OF_LOAD, peak))
     return found
 

@@ -65,7 +65,6 @@ def by_search(at: int, known: Bound | None) -> Bound:
 def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
     """None for a plan without tasks. ``free`` is the schedule without levelling holds."""
     network = free.network
-    assert network is not None
     if free.last_finish is None:
         return None
     best = Bound(free.last_finish, Argument.PATH)
@@ -100,10 +99,9 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
 def _tails(free: Schedule) -> Ints:
     """Working minutes that must follow each task, on its own calendar, while all that follows shares that calendar."""
     network = free.network
-    assert network is not None
     shape, tasks, n = network.structure, network.tasks, network.size
-    assert free.lag is not None
-    return tails_of(shape.order, shape.into, shape.source, shape.kind, free.lag, network.lag_calendars(shape.link),
+    lags = free.lag + free.kept
+    return tails_of(shape.order, shape.into, shape.source, shape.kind, lags, network.lag_calendars(shape.link),
                     shape.leaf, tasks.calendar, tasks.duration, n)  # fmt: skip
 
 

@@ -37,7 +37,6 @@ def choose(
 ) -> tuple[Choice, ...]:
     """Somebody for each open seat on a task that is still to come, in all projects or some: nobody has more too much,
     and no date moves."""
-    assert now.network is not None
     found: list[Choice] = []
     wanted = [s for s in seats(now, now.network.plan) if s.task and (projects is None or s.project in projects)]
     for seat in wanted[:MOST_SEATS]:
@@ -58,7 +57,7 @@ def _best(now: Schedule, plan: Plan, seat: Seat) -> tuple[str | None, Schedule]:
     for sitter in sorted(able, key=lambda s: (s.rank, s.free, s.resource))[:MOST_TRIED]:
         after_plan = _filled(now, plan, seat, sitter.resource).applied_to(plan)
         after = reschedule(now, after_plan, diff(plan, after_plan))
-        if not shift(now, after).by_slot() and not breaches(now, after):
+        if not len(shift(now, after).slots) and not breaches(now, after):
             return sitter.resource, after
     return None, now
 
@@ -70,7 +69,6 @@ def _filled(now: Schedule, plan: Plan, seat: Seat, resource: str) -> Edit:
 
 def fill(now: Schedule, choices: tuple[Choice, ...]) -> Edit | None:
     """The edit that names them all; None for nobody. ``now`` are dates in which the seats are still open."""
-    assert now.network is not None
     plan = now.network.plan
     named = [c for c in choices if c.resource is not None and (c.task, c.role) in plan.assignments]
     open_seats = {s.key: s for s in seats(now, plan)}

@@ -60,7 +60,7 @@ def level_in_parts(
     """As ``level``, but tasks may be interrupted: ``parts`` of the proposal says which."""
     began = time.monotonic()
     climb = _Climb(now, within_float, scope, demand, known, is_stopped, better)
-    is_small = now.network is not None and len(now.network.structure.order) <= SEARCHED_AT_ONCE
+    is_small = len(now.network.structure.order) <= SEARCHED_AT_ONCE
     steps_each = TRIAL_STEPS if is_small and steps is None and not seconds else steps
     trial = Effort(min(MOST_TRIAL, seconds * TRIAL), steps_each, seed)
     climb.take(climb.levelled((), trial))
@@ -98,7 +98,6 @@ class _Climb:
         is_stopped: Callable[[], bool] | None,
         better: Callable[[Proposal], None] | None,
     ) -> None:
-        assert now.network is not None
         self._now, self._within, self._scope = now, within_float, scope
         self._demand = Demand.of(now, now.network.plan, demand)
         self._known = known
@@ -190,11 +189,11 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
     """Interruptions that may gain, the most pressing first: for what is left over, then for what waits."""
     after = best.schedule
     network, free = after.network, after.free_start
-    assert network is not None and free is not None
-    plan, ids = network.plan, network.interning.ids
+    assert free is not None
+    plan, ids = network.plan, network.slots.tasks
     parted_already = {name for p in best.parts for name in (p.task, p.rest)}
     rank = np.zeros(network.size, dtype=np.int64)  # slots are numbered as the plan happens to be stored
-    rank[[network.interning.slots[t] for t in outline_order(plan)]] = np.arange(len(plan.tasks))
+    rank[[network.slots.of_task[t] for t in outline_order(plan)]] = np.arange(len(plan.tasks))
     sharing = _sharing(after, rank)
 
     def part_of(slot: int, since: int, moment: int) -> Part | None:
@@ -205,7 +204,7 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
         return Part.of(task, minutes) if can_part(plan, task, minutes, LEAST_PART) else None
 
     for over in best.overloads_after:
-        for slot in sorted((network.interning.slots[t] for t in over.tasks), key=lambda s: (after.start[s], rank[s])):
+        for slot in sorted((network.slots.of_task[t] for t in over.tasks), key=lambda s: (after.start[s], rank[s])):
             found = part_of(slot, int(after.start[slot]), over.begin)
             if found is not None:
                 yield found
@@ -226,7 +225,6 @@ def _openings(best: Proposal, scope: Scope) -> Iterator[Part]:
 def _sharing(after: Schedule, rank: Ints) -> Callable[[int], list[int]]:
     """Which other leaves ask for a resource that a leaf asks for, by slot, in the order of their starts."""
     network = after.network
-    assert network is not None
     demand = Demand.of(after, network.plan)
     asks: dict[int, set[int]] = {}
     tasks_of = [np.unique(demand.task[demand.of_resource(r)]).tolist() for r in range(len(demand.resources))]

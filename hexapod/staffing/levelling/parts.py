@@ -49,7 +49,6 @@ def done(task: Task) -> int:
 def worked_between(schedule: Schedule, task_id: str, begin: int, end: int) -> int:
     """Working minutes of a task's calendar from one moment to another."""
     network = schedule.network
-    assert network is not None
     slot = schedule.slots[task_id]
     pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
     return int(worked(pool, calendar, end) - worked(pool, calendar, begin))
@@ -66,7 +65,6 @@ def parting(words: str, parts: Sequence[Part], then: Sequence[Callable[[Plan], E
 
 def parted(now: Schedule, parts: Sequence[Part]) -> Schedule:
     """The dates with tasks parted and nothing between their parts."""
-    assert now.network is not None
     if not parts:
         return now
     before = now.network.plan

@@ -56,7 +56,6 @@ class Scope:
 def movable_tasks(now: Schedule, scope: Scope) -> Ints:
     """Leaves that levelling may delay: not those that are begun, done, pinned or on a must-date."""
     network = now.network
-    assert network is not None
     found = network.structure.leaf * (network.tasks.percent == 0)
     if scope.begin is not None:
         found = found * (now.start >= scope.begin)
@@ -64,7 +63,7 @@ def movable_tasks(now: Schedule, scope: Scope) -> Ints:
         found = found * (now.start < scope.end)
     for task in network.plan.tasks.values():
         if not may_touch(task, scope):
-            found[network.interning.slots[task.id]] = 0
+            found[network.slots.of_task[task.id]] = 0
     return found
 
 
@@ -77,17 +76,17 @@ def may_touch(task: Task, scope: Scope) -> bool:
 
 def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> Ground:
     network = free.network
-    assert network is not None and free.lag is not None
     asks = _asks(free, demand, scope)
     by_slot: dict[int, list[tuple[int, int, int]]] = {}
     for slot, *ask in asks.tolist():
         by_slot.setdefault(slot, []).append((ask[0], ask[1], ask[2]))
     latest = free.late_start if within_float else np.full(len(free.late_start), END, dtype=np.int64)
     outline = {t: i for i, t in enumerate(outline_order(network.plan))}
-    rank = np.array([outline.get(t, 0) for t in network.interning.ids[: network.size]], dtype=np.int64)
-    layout = _layout(network, free.lag, movable, latest, asks, demand.capacity)
+    rank = np.array([outline.get(t, 0) for t in network.slots.tasks[: network.size]], dtype=np.int64)
+    lags = free.lag + free.kept  # a link that keeps its gap holds its successor back by as much more
+    layout = _layout(network, lags, movable, latest, asks, demand.capacity)
     return Ground(
-        network, free.late_start, movable, free.lag, layout.lag_calendars, by_slot, demand.capacity, within_float, rank,
+        network, free.late_start, movable, lags, layout.lag_calendars, by_slot, demand.capacity, within_float, rank,
         layout,
     )  # fmt: skip
 
@@ -96,7 +95,6 @@ def _asks(free: Schedule, demand: Demand, scope: Scope) -> Ints:
     """A row for each asking: slot, resource, the most units at once, and the calendar on which the resource works; by
     slot, then by resource."""
     network = free.network
-    assert network is not None
     resource = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
     chosen = [r for r, name in enumerate(demand.resources) if scope.resources is None or name in scope.resources]
     rows = np.flatnonzero((network.structure.leaf[demand.task] == 1) & np.isin(resource, chosen))
@@ -159,7 +157,7 @@ def urgency_of(ground: Ground) -> Ints:
     wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
     places = {w: i for i, w in enumerate(sorted(set(wish), reverse=True))}
     found = np.full(2 * n, len(places) + 1, dtype=np.int64)
-    slots = network.interning.slots
+    slots = network.slots.of_task
     for task, w in zip(plan.tasks, wish, strict=True):
         if network.structure.leaf[slots[task]]:
             found[slots[task]] = places[w] + 1

@@ -116,7 +116,6 @@ def level(
     are set anew, others stay.
     """
     network = now.network
-    assert network is not None
     plan = network.plan
     demand = Demand.of(now, plan, demand)
     before = overloads(now, demand) if known is None else known
@@ -178,7 +177,6 @@ def _nothing(
     movable: Ints,
 ) -> Proposal:
     """The plan as it is, and why nothing better was found."""
-    assert now.network is not None
     plan = now.network.plan
     backward = [p.name for p in plan.projects_in_order() if p.direction is Direction.BACKWARD and not p.archived]
     if not before:
@@ -206,14 +204,13 @@ def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Pro
     parts = tuple(p for p in proposal.parts if p.rest not in left_out)
     now = parted(now, parts)
     network = now.network
-    assert network is not None
     plan, demand = network.plan, Demand.of(now, network.plan)
     holds = {t: hold for t, hold in proposal.holds.items() if t not in left_out and t in plan.tasks}
     after = _held(now, holds)
     known = {m.task: m for m in proposal.moves}
     moves = []
     for i in _moved(now, after):
-        task = network.interning.ids[i]
+        task = network.slots.tasks[i]
         reason = known.get(task)
         argued = (reason.resource, reason.gives_way_to) if reason is not None and task in holds else (None, None)
         moves.append(
@@ -237,7 +234,6 @@ def accepting(proposal: Proposal, words: str, more: Sequence[Callable[[Plan], Ed
 
 def _held(now: Schedule, holds: Mapping[str, int]) -> Schedule:
     """The dates with these holds."""
-    assert now.network is not None
     plan = now.network.plan
     changes = _to_hold(plan, holds)
     return reschedule(now, changes.applied_to(plan), changes)
@@ -250,10 +246,9 @@ def _to_hold(plan: Plan, holds: Mapping[str, int]) -> Changes:
 def _moved(now: Schedule, after: Schedule) -> list[int]:
     """Slots of the leaves that start at another moment, the first start first."""
     network = now.network
-    assert network is not None
     leaves = np.flatnonzero(network.structure.leaf)
     moved = leaves[now.start[leaves] != after.start[leaves]]
-    return sorted(moved.tolist(), key=lambda i: (after.start[i], network.interning.ids[i]))
+    return sorted(moved.tolist(), key=lambda i: (after.start[i], network.slots.tasks[i]))
 
 
 def _with_holds(network: Network, holds: Ints) -> Network:
@@ -283,12 +278,10 @@ def _proposal(
     made: int,
 ) -> Proposal:
     network = now.network
-    assert network is not None
-    plan, ids, placed = network.plan, network.interning.ids, best.placed
-    wanted = {ids[i]: int(placed.hold[i]) for i in np.flatnonzero(network.structure.leaf)}
+    plan, ids, placed = network.plan, network.slots.tasks, best.placed
+    wanted = {ids[i]: int(placed.hold[i]) for i in np.flatnonzero(network.structure.leaf).tolist()}
     holds = {t: hold for t, hold in wanted.items() if plan.tasks[t].hold != hold}
     after = best.after
-    assert after.network is not None
     after = dataclasses.replace(
         after, network=dataclasses.replace(after.network, plan=_to_hold(plan, holds).applied_to(plan))
     )

@@ -68,7 +68,6 @@ def ways_out(after: Schedule, over: Overload, *, may_move: bool = True) -> list[
 
 
 def _plan_of(schedule: Schedule) -> Plan:
-    assert schedule.network is not None
     return schedule.network.plan
 
 
