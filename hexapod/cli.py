@@ -242,7 +242,7 @@ def _level(options: argparse.Namespace) -> None:
     plan = proposal.schedule.network.plan  # with the rests of what is interrupted
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
     bound = proposal.bound
-    left_over = [
+    left_over: list[dict[str, Any]] = [
         {
             "resource": o.resource,
             "from": iso(o.begin),

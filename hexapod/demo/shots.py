@@ -10,6 +10,7 @@ from pathlib import Path
 from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
+_AFTER: dict[str, Callable[[], object]] = {}  # what puts back what a picture was made of
 
 
 def take_shots(folder: Path) -> None:
@@ -45,8 +46,7 @@ def take_shots(folder: Path) -> None:
                 _wait_for(partial(_is_drawn, window))
                 with replacing(folder / f"{name}-{theme}.png") as part:
                     window.grab().save(str(part), "PNG")
-                getattr(window, "after_shot", lambda: None)()
-                window.after_shot = lambda: None
+                _AFTER.pop("shot", lambda: None)()
             window.close()
 
 
@@ -84,7 +84,7 @@ def _roles(window) -> None:  # type: ignore[no-untyped-def]
     window.show_leg("staff")
     window.staff.show_view("roles")
     _wait_for(lambda: window.staff.roles.table is not None)
-    window.after_shot = lambda: window.staff.show_view("load")
+    _AFTER["shot"] = lambda: window.staff.show_view("load")
 
 
 def _board(window) -> None:  # type: ignore[no-untyped-def]
@@ -98,7 +98,7 @@ def _board(window) -> None:  # type: ignore[no-untyped-def]
     desk.guard.turn(True)
     desk.do(edits.hand_over(desk.plan, task, "ma", "ro"))
     _wait_for(lambda: desk.guard.stopped is None or not desk.guard.stopped.is_looking)
-    window.after_shot = lambda: (desk.guard.turn(False), window.staff.show_view("load"))
+    _AFTER["shot"] = lambda: (desk.guard.turn(False), window.staff.show_view("load"))
 
 
 def _reports(window) -> None:  # type: ignore[no-untyped-def]
@@ -108,7 +108,7 @@ def _reports(window) -> None:  # type: ignore[no-untyped-def]
     window.side.show_page("pool")
     window.side.pages["pool"].search("regist")
     _wait_for(lambda: window.side.pages["pool"]._found is not None)
-    window.after_shot = lambda: window.staff.show_view("load")
+    _AFTER["shot"] = lambda: window.staff.show_view("load")
 
 
 def _seats(window) -> None:  # type: ignore[no-untyped-def]
@@ -187,7 +187,7 @@ def _lanes(window) -> None:  # type: ignore[no-untyped-def]
     )
     window.chart.fit()
     window.build.strip.setVisible(True)
-    window.after_shot = lambda: (window.desk.on_show.show_view(PLAIN), window.build.strip.hide())
+    _AFTER["shot"] = lambda: (window.desk.on_show.show_view(PLAIN), window.build.strip.hide())
 
 
 def _ripple(window) -> None:  # type: ignore[no-untyped-def]
@@ -198,7 +198,7 @@ def _ripple(window) -> None:  # type: ignore[no-untyped-def]
     window.grid.verticalScrollBar().setValue(0)
     window.desk.stage(edits.set_durations(window.desk.plan, [task], 16 * 480))
     _wait_for(lambda: not window.desk.previews.refusal and window.side.shown == "ripple")
-    window.after_shot = window.desk.drop_staged
+    _AFTER["shot"] = window.desk.drop_staged
 
 
 def _network(window) -> None:  # type: ignore[no-untyped-def]
@@ -212,7 +212,7 @@ def _map(window) -> None:  # type: ignore[no-untyped-def]
     window.desk.go_to(_named(window, "Gallery opens"))
     window.link.show_lanes(True)
     window.link.show_map(True)
-    window.after_shot = lambda: (window.link.show_lanes(False), window.link.show_map(False))
+    _AFTER["shot"] = lambda: (window.link.show_lanes(False), window.link.show_map(False))
 
 
 def _month(window) -> None:  # type: ignore[no-untyped-def]

@@ -114,8 +114,8 @@ class SlowPasses:
             return
         first, now = window.begin + 1440, self.dates.start[task.id]
 
-        # A moment may lie in a pause, but no hold leads there: a milestone's hold is taken off after.
-        apart = task.hold if not task.minutes else 0
+        # Of a milestone and of a crew not every moment is one that a hold leads to: it is taken off afterwards.
+        apart = task.hold if not task.minutes or len(self.early.crew(task)) > 1 else 0
         placing = without_hold(task) if apart else task
 
         def in_time(t: int) -> bool:
