@@ -20,11 +20,13 @@ from hexapod.plan.plan import PartialPlan, Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
 from hexapod.schedule.schedule import NO_DATES, Dates, Schedule
+from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
 from hexapod.store.rescue import kept_as, rescued
 from hexapod.store.salvage import open_sound
+from hexapod.store.sentences import damage_words
 from hexapod.store.snapshot import encoded
 from hexapod.store.watch import FileLost
-from hexapod.store.workspace import EDIT, REDO, UNDO, HistoryRow, Workspace
+from hexapod.store.workspace import Workspace
 
 
 class MovedOn(EditRefused):
@@ -66,6 +68,7 @@ class Session:
         self._plan: Plan | None = None if snapshot else workspace.read_plan()
         self._prepared: tuple[Edit | None, Prepared | None] = (None, None)
         self._reading = threading.Lock()
+        self._taking = threading.Lock()
         if snapshot and snapshot.dates is not None:
             workspace.known_dates = snapshot.dates
         self.schedule: Dates = workspace.known_dates or workspace.read_dates() or NO_DATES
@@ -138,6 +141,26 @@ class Session:
             return self._move(lost, kept_as(self.workspace, lost, self.plan, self.who, path))
         self.workspace.save_copy(path, replace=replace)
         return None
+
+    def look_over(self, goes_on: Callable[[], bool] = lambda: True) -> str:
+        """Look at every row of the file, a piece at a time, while ``goes_on``; in words what a disk made of it, or
+        nothing. Rows of the plan are written again from memory. May be called from another thread."""
+        damaged: dict[str, int] = {}
+        for found in self.workspace.damaged_rows():
+            if not goes_on():
+                return ""
+            for kind, keys in found.items():
+                damaged[kind] = damaged.get(kind, 0) + len(keys)
+        for kind in self.workspace.missing_rows():
+            damaged[kind] = max(1, damaged.get(kind, 0))
+        edits, rows = damaged.pop("history", 0), sum(damaged.values())
+        kinds = [kind for kind, count in damaged.items() if count]
+        if not edits and not rows:
+            return ""
+        if kinds and not self.workspace.read_only:
+            with self._taking:
+                self.workspace.write_again(self.plan, kinds)
+        return damage_words(self.workspace.path.name, rows, edits, is_mended=not self.workspace.read_only)
 
     def listen_to_moves(self, listener: Callable[[str], None]) -> None:
         """Be told in words when the workspace goes on in another file."""
@@ -269,8 +292,9 @@ class Session:
         self.keep_safe()
         if of is not None and all(row.number != of for row in reversed(self.history)):
             kind, of = EDIT, None  # the file that held it is gone
-        row = self.workspace.write(prepared.changes, words, self.who, kind, of)
-        self._plan, self.schedule = prepared.plan, prepared.schedule
+        with self._taking:
+            row = self.workspace.write(prepared.changes, words, self.who, kind, of)
+            self._plan, self.schedule = prepared.plan, prepared.schedule
         self._prepared, self._snapshot = (None, None), None
         self.history.append(row)
         self._stack(row)

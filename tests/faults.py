@@ -110,7 +110,7 @@ FAULTS = (
     Fault("levelling within the float moves the finish", "hexapod/staffing/levelling/placing.py",
           "latest = free.late_start if within_float else", "latest = free.late_start + 480 if within_float else", LEVELLING),
     Fault("levelling takes low priority first", "hexapod/staffing/levelling/placing.py",
-          "enumerate(sorted(set(wish), reverse=True))", "enumerate(sorted(set(wish)))", LEVELLING),
+          "enumerate(sorted(set(wish)))", "enumerate(sorted(set(wish), reverse=True))", LEVELLING),
 )  # fmt: skip
 
 

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
+import queue
 import threading
 from collections.abc import Callable
 
 from PyQt6 import sip
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
+AT_MOST = 8  # errands at a time; some go on until they are stopped, the others wait their turn
+_waiting: queue.SimpleQueue[Callable[[], None]] = queue.SimpleQueue()
+_workers = itertools.count(1)
+_idle = threading.Semaphore(0)  # workers that wait for an errand
 _underway: set[_Errand] = set()  # kept until their result is in, whatever becomes of who asked
 
 
@@ -54,4 +60,13 @@ def in_background(
         else:
             errand.over.emit(result, None)
 
-    threading.Thread(target=run, daemon=True).start()
+    _waiting.put(run)
+    if not _idle.acquire(blocking=False) and next(_workers) <= AT_MOST:
+        threading.Thread(target=_serve, daemon=True).start()
+
+
+def _serve() -> None:
+    """One errand after the other, as long as the program runs."""
+    while True:
+        _waiting.get()()
+        _idle.release()

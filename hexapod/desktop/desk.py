@@ -15,6 +15,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.background import in_background
 from hexapod.desktop.computed import Computed
 from hexapod.desktop.dates_kept import DatesKept
+from hexapod.desktop.file_check import FileCheck
 from hexapod.desktop.gap import Gap
 from hexapod.desktop.guard import Guard
 from hexapod.desktop.levelling import Levelling
@@ -32,7 +33,7 @@ from hexapod.preparing import Prepared
 from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Dates, Schedule, computed_dates
 from hexapod.session import Applied, Session
-from hexapod.store.workspace import HistoryRow
+from hexapod.store.history import HistoryRow
 from hexapod.worktime.calendars import Window, find_calendar
 from hexapod.worktime.days import days_of
 
@@ -98,6 +99,7 @@ class Desk(QObject):
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
         self._dates_kept = DatesKept(self)
+        self._file_check = FileCheck(self)
         session.listen(self._on_applied)
         self.on_show.search()
         self.resource = next((r.id for r in self.plan.resources_in_order()), None)
@@ -109,6 +111,7 @@ class Desk(QObject):
             steps.callback(self.session.close)
             steps.callback(self.on_show.keep)
             steps.callback(self._dates_kept.finish)
+            steps.callback(self._file_check.finish)
             steps.callback(self.levelling.stop)
             for edit in self._waiting:  # nothing that a person entered is lost
                 with contextlib.suppress(HexapodError):

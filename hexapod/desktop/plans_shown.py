@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
-from hexapod.store.workspace import HistoryRow
+from hexapod.store.history import HistoryRow
 
 
 @dataclass(frozen=True)

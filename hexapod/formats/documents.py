@@ -52,7 +52,7 @@ class ProjectEntry(Entry):
     calendar: str = "standard"
     status_date: str | None = None
     target_finish: str | None = None
-    priority: int = 500
+    priority: int = 5
     critical_float: int = 0
     near_critical_float: int = 2400
     direction: Direction = Direction.FORWARD
@@ -78,7 +78,7 @@ class TaskEntry(Entry):
     duration: int | None = None
     elapsed: bool = False
     calendar: str | None = None
-    priority: int = 500
+    priority: int = 5
     pinned: bool = False
     as_late_as_possible: bool = False
     limits: list[LimitEntry] = []

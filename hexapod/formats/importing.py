@@ -27,11 +27,11 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit, new_id
 from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.priorities import read_priority
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, FieldKind, Limit, LimitKind, Link, Project, Resource, Task
 from hexapod.plan.uncollected import uncollected
 from hexapod.system import budgets
-from hexapod.system.budgets import whole_number
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import minutes_of
 from hexapod.worktime.dates import parse_moment
@@ -174,7 +174,7 @@ class _Import:
             row.outcome.task = text if text in self.plan.tasks else ""
             said["id"] = text
         elif part == Part.PRIORITY:
-            said["priority"] = _priority(text)
+            said["priority"] = read_priority(text)
         elif part == Part.PERCENT:
             said["percent"] = _percent(cell)
         elif part == Part.TAGS:
@@ -431,13 +431,6 @@ def _text(cell: Cell) -> str:
     if isinstance(cell, datetime):
         return cell.strftime("%Y-%m-%d %H:%M")
     return str(cell)
-
-
-def _priority(text: str) -> int:
-    found = whole_number(text)
-    if found is None or not 0 <= found <= 1000:
-        raise BadText(f"“{text[:20]}” is no priority from 0 to 1000")
-    return found
 
 
 def _percent(cell: Cell) -> float:

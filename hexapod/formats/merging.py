@@ -7,10 +7,11 @@ from msgspec.structs import replace
 from hexapod.formats.importing import Action, ImportProposal, Outcome, alike
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import KINDS, Resource
+from hexapod.plan.records import Resource
 
 
 def merge(plan: Plan, other: Plan, name: str) -> ImportProposal:

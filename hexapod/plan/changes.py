@@ -7,42 +7,19 @@ and the views bring up to date.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any
 
-from msgspec import Struct
-
+from hexapod.plan.kinds import KINDS, Pairs
 from hexapod.plan.records import (
-    KINDS,
-    Assignment,
-    Calendar,
-    Comment,
-    Field,
-    Link,
-    Project,
     Record,
-    Reservation,
-    Resource,
-    Task,
 )
 
 if TYPE_CHECKING:
     from hexapod.plan.plan import Draft, Plan
 
-T = TypeVar("T", bound=Record)
 
-
-class Changes(Struct, frozen=True, omit_defaults=True):
+class Changes(Pairs, frozen=True, omit_defaults=True):
     """Per kind the pairs (before, after); None before is an added record, None after a removed one."""
-
-    calendars: tuple[tuple[Calendar | None, Calendar | None], ...] = ()
-    projects: tuple[tuple[Project | None, Project | None], ...] = ()
-    tasks: tuple[tuple[Task | None, Task | None], ...] = ()
-    links: tuple[tuple[Link | None, Link | None], ...] = ()
-    resources: tuple[tuple[Resource | None, Resource | None], ...] = ()
-    assignments: tuple[tuple[Assignment | None, Assignment | None], ...] = ()
-    reservations: tuple[tuple[Reservation | None, Reservation | None], ...] = ()
-    fields: tuple[tuple[Field | None, Field | None], ...] = ()
-    comments: tuple[tuple[Comment | None, Comment | None], ...] = ()
 
     def __bool__(self) -> bool:
         return any(getattr(self, kind) for kind in KINDS)

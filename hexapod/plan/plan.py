@@ -18,11 +18,10 @@ from immutables import Map
 
 from hexapod.errors import EditRefused
 from hexapod.plan.changes import Changes
+from hexapod.plan.kinds import KIND_OF, KINDS, Maps
 from hexapod.plan.records import (
     DEEPEST,
-    KINDS,
     Assignment,
-    AssignmentKey,
     Calendar,
     Comment,
     Field,
@@ -37,43 +36,17 @@ from hexapod.plan.records import (
 )
 
 T = TypeVar("T")
-KIND_OF: dict[type[Record], str] = {record: kind for kind, record in KINDS.items()}
 Place = tuple[str, str | None]  # project, parent task or None for the top level
 LATER = ("links", "assignments")  # what a large plan may be read without at first
 
 _PLACE = attrgetter("project", "parent", "rank", "id")  # of a task, read at once
 
 
-class Plan:
+class Plan(Maps):
     """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
 
-    __slots__ = (
-        "assigned",
-        "assignments",
-        "calendars",
-        "children",
-        "comments",
-        "comments_on",
-        "fields",
-        "links",
-        "links_at",
-        "projects",
-        "reservations",
-        "resources",
-        "series",
-        "tasks",
-        "used_by",
-    )
+    __slots__ = ("assigned", "children", "comments_on", "links_at", "series", "used_by")
 
-    calendars: Map[str, Calendar]
-    projects: Map[str, Project]
-    tasks: Map[str, Task]
-    links: Map[LinkKey, Link]
-    resources: Map[str, Resource]
-    assignments: Map[AssignmentKey, Assignment]
-    reservations: Map[str, Reservation]
-    fields: Map[str, Field]
-    comments: Map[str, Comment]
     # Look-ups, derived from the records.
     children: Map[Place, tuple[str, ...]]
     links_at: Map[str, tuple[LinkKey, ...]]
@@ -84,7 +57,7 @@ class Plan:
     is_whole = True
 
     def __init__(self, **maps: Map[Any, Any]) -> None:
-        for name in Plan.__slots__:
+        for name in PARTS:
             object.__setattr__(self, name, maps.get(name, Map()))
 
     def __setattr__(self, name: str, value: object) -> None:
@@ -193,6 +166,9 @@ class Plan:
         return found
 
 
+PARTS = (*Maps.__slots__, *Plan.__slots__)
+
+
 class PartialPlan(Plan):
     """A plan of which links and assignments have not been read yet; ``NotReadYet`` for who asks for them."""
 
@@ -206,10 +182,10 @@ class PartialPlan(Plan):
     def completed(self, rest: Iterable[Record]) -> Plan:
         """The plan with its links and assignments, ``rest``."""
         found = _related(_by_kind(rest))
-        return Plan(**{name: getattr(self, name) for name in Plan.__slots__ if name not in found}, **found)
+        return Plan(**{name: getattr(self, name) for name in PARTS if name not in found}, **found)
 
     def __getattr__(self, name: str) -> Any:
-        raise NotReadYet if name in Plan.__slots__ else AttributeError(name)
+        raise NotReadYet if name in PARTS else AttributeError(name)
 
 
 class NotReadYet(EditRefused):

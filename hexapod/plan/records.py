@@ -161,7 +161,7 @@ class Project(Record, frozen=True):
     calendar: str = "standard"
     status_date: int | None = None
     target_finish: int | None = None
-    priority: int = 500
+    priority: int = 5
     critical_float: int = 0
     near_critical_float: int = 2400
     direction: Direction = Direction.FORWARD
@@ -203,7 +203,7 @@ class Task(Record, frozen=True):
     parent: str | None = None
     duration: int | None = None
     calendar: str | None = None
-    priority: int = 500
+    priority: int = 5
     pinned: bool = False
     limits: tuple[Limit, ...] = ()
     target: int | None = None
@@ -370,16 +370,3 @@ class Comment(Record, frozen=True):
     @property
     def key(self) -> str:
         return self.id
-
-
-KINDS: dict[str, type[Record]] = {
-    "calendars": Calendar,
-    "projects": Project,
-    "tasks": Task,
-    "links": Link,
-    "resources": Resource,
-    "assignments": Assignment,
-    "reservations": Reservation,
-    "fields": Field,
-    "comments": Comment,
-}

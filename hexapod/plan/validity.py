@@ -5,15 +5,17 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Iterator
+from functools import partial
 from typing import Any
 
 from hexapod.errors import BadText, EditRefused
 from hexapod.plan.changes import Changes
+from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, is_complete, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
+from hexapod.plan.priorities import FIRST, LAST
 from hexapod.plan.records import (
     DAY,
     DEEPEST,
-    KINDS,
     Assignment,
     Calendar,
     CalendarException,
@@ -39,7 +41,6 @@ DEAREST = 1_000_000_000  # an hour, in the smallest unit of money
 LONGEST_TEXT = 100_000  # characters of notes, a comment or a formula
 MOST_EXCEPTIONS = 10_000  # of one calendar
 MOST_RULES = 500  # of its exceptions that recur by a rule
-BUILT_IN_CALENDARS = ("standard", "always")
 
 
 class InvalidRecord(EditRefused):
@@ -58,8 +59,7 @@ def check(plan: Plan, changes: Changes) -> None:
     """
     for kind, before, after in changes.pairs():
         record = before if after is None else after
-        rule = _REMOVED.get(kind) if after is None else _RULES[kind]
-        sentence = rule(plan, record) if rule else None
+        sentence = _removed(plan, kind, record) if after is None else _trouble(plan, record, kind)
         if not sentence and kind == "tasks" and after is not None and (before is None or before.parent != after.parent):
             sentence = _branch_in_its_place(plan, after)
         if not sentence and kind == "resources" and before is not None and after is not None:
@@ -84,23 +84,32 @@ def broken_records(plan: Plan) -> list[InvalidRecord]:
 
 def _broken(plan: Plan) -> Iterator[InvalidRecord]:
     for kind in KINDS:
-        rule = _RULES[kind]
+        rule = _RULES.get(kind, lambda plan, record: None)
+        trouble = rule if is_complete(plan, KINDS[kind]) else partial(_trouble, kind=kind)
         for record in getattr(plan, kind).values():
-            sentence = rule(plan, record)
+            sentence = trouble(plan, record)
             if sentence:
                 yield InvalidRecord(kind, record.key, sentence)
     yield from itertools.islice(_same_initials(plan, plan.resources.values()), 1)  # the other one may keep them
 
 
+def _trouble(plan: Plan, record: Any, kind: str) -> str | None:
+    """The first rule that a record breaks."""
+    rule = _RULES.get(kind)
+    return missing_reference(plan, KINDS[kind], record) or (rule(plan, record) if rule else None)
+
+
+def _removed(plan: Plan, kind: str, record: Any) -> str | None:
+    """What still needs a record that went."""
+    rule = _REMOVED.get(kind)
+    return rule(plan, record) if rule else still_referred_to(plan, kind, record.key)
+
+
 def _task(plan: Plan, task: Task) -> str | None:
-    if task.project not in plan.projects:
-        return f"“{task.name}” belongs to a project “{task.project}” that does not exist."
     if len(task.name) > LONGEST_NAME:
         return f"The name “{task.name[:40]}…” is longer than {LONGEST_NAME} characters."
     if task.parent is not None:
-        parent = plan.tasks.get(task.parent)
-        if parent is None:
-            return f"“{task.name}” lies below a task “{task.parent}” that does not exist."
+        parent = plan.tasks[task.parent]
         if parent.project != task.project:
             return f"“{task.name}” and the task above it, “{parent.name}”, are in different projects."
         above = plan.ancestors(task.id)
@@ -112,14 +121,12 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The duration of “{task.name}” must be between 0 and a hundred years."
     if not 0 <= task.hold <= LONGEST:
         return f"The levelling hold of “{task.name}” must be between 0 and a hundred years."
-    if not 0 <= task.priority <= 1000:
-        return f"The priority of “{task.name}” must be between 0 and 1000."
+    if not FIRST <= task.priority <= LAST:
+        return f"The priority of “{task.name}” must be from {FIRST}, first of all, to {LAST}, last of all."
     if not 0 <= task.percent <= 100:
         return f"How much of “{task.name}” is done must be between 0 and 100 %."
     if task.effort is not None and not 1 <= task.effort <= LONGEST:
         return f"The effort of “{task.name}” must be more than none, and less than a hundred years."
-    if task.calendar is not None and not _is_calendar(plan, task.calendar):
-        return f"“{task.name}” uses a calendar “{task.calendar}” that does not exist."
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]
     if not all(_is_time(t) for t in times):
         return f"A date of “{task.name}” lies outside 1970 to 2129."
@@ -178,9 +185,6 @@ def _linked_within(plan: Plan, inner: str, outer: str) -> str:
 
 
 def _link(plan: Plan, link: Link) -> str | None:
-    for end in (link.predecessor, link.successor):
-        if end not in plan.tasks:
-            return f"A link names a task “{end}” that does not exist."
     name = plan.tasks[link.successor].name
     if link.predecessor == link.successor:
         return f"“{name}” cannot wait for itself."
@@ -197,10 +201,6 @@ def _link(plan: Plan, link: Link) -> str | None:
 
 
 def _assignment(plan: Plan, assignment: Assignment) -> str | None:
-    if assignment.task not in plan.tasks:
-        return f"An assignment names a task “{assignment.task}” that does not exist."
-    if assignment.resource not in plan.resources:
-        return f"An assignment names someone, “{assignment.resource}”, who is not among the resources."
     if not (math.isfinite(assignment.units) and 0.001 <= assignment.units <= 10_000):
         return f"The share in “{plan.tasks[assignment.task].name}” must be more than 0 %."
     where = f"of {plan.resources[assignment.resource].name} in “{plan.tasks[assignment.task].name}”"
@@ -220,10 +220,6 @@ def _assignment(plan: Plan, assignment: Assignment) -> str | None:
 
 
 def _reservation(plan: Plan, reservation: Reservation) -> str | None:
-    if reservation.project not in plan.projects:
-        return f"A reservation names a project “{reservation.project}” that does not exist."
-    if reservation.resource not in plan.resources:
-        return f"A reservation names someone, “{reservation.resource}”, who is not among the resources."
     where = f"of {plan.resources[reservation.resource].name} for “{plan.projects[reservation.project].name}”"
     if not (math.isfinite(reservation.units) and 0.001 <= reservation.units <= 10_000):
         return f"The share {where} must be more than 0 %."
@@ -236,8 +232,6 @@ def _reservation(plan: Plan, reservation: Reservation) -> str | None:
 
 
 def _resource(plan: Plan, resource: Resource) -> str | None:
-    if resource.calendar is not None and not _is_calendar(plan, resource.calendar):
-        return f"“{resource.name}” uses a calendar “{resource.calendar}” that does not exist."
     return resource_trouble(resource) or _belonging(plan, resource)
 
 
@@ -304,13 +298,11 @@ def _members_left(plan: Plan, before: Resource, after: Resource) -> str | None:
 def _project(plan: Plan, project: Project) -> str | None:
     if not project.name.strip() or len(project.name) > LONGEST_NAME:
         return f"A project needs a name of at most {LONGEST_NAME} characters."
-    if not _is_calendar(plan, project.calendar):
-        return f"“{project.name}” uses a calendar “{project.calendar}” that does not exist."
     times = (project.start, project.status_date, project.target_finish, project.finish)
     if not all(_is_time(t) for t in times if t is not None):
         return f"A date of “{project.name}” lies outside 1970 to 2129."
-    if not 0 <= project.priority <= 1000:
-        return f"The priority of “{project.name}” must be between 0 and 1000."
+    if not FIRST <= project.priority <= LAST:
+        return f"The priority of “{project.name}” must be from {FIRST}, first of all, to {LAST}, last of all."
     if not 0 <= project.critical_float <= LONGEST:
         return f"The critical float of “{project.name}” must be between 0 and a hundred years."
     if not 0 <= project.near_critical_float <= LONGEST:
@@ -380,8 +372,6 @@ def _field(plan: Plan, field: Field) -> str | None:
 
 
 def _comment(plan: Plan, comment: Comment) -> str | None:
-    if comment.task not in plan.tasks:
-        return f"A comment names a task “{comment.task}” that does not exist."
     if not comment.text.strip() or len(comment.text) > LONGEST_TEXT:
         return f"A comment needs some words, at most {LONGEST_TEXT} characters."
     return None if _is_time(comment.at) else "The time of a comment lies outside 1970 to 2129."
@@ -421,10 +411,6 @@ def _removed_calendar(plan: Plan, calendar: Calendar) -> str | None:
         if calendar.id in (getattr(record, "calendar", None), getattr(record, "base", None))
     ]
     return f"The calendar “{calendar.name}” is still used by “{users[0]}”." if users else None
-
-
-def _is_calendar(plan: Plan, calendar_id: str) -> bool:
-    return calendar_id in BUILT_IN_CALENDARS or calendar_id in plan.calendars
 
 
 def _is_time(minute: int) -> bool:

@@ -31,11 +31,14 @@ def latest_work(pool: CalendarPool, calendar: int, start_bound: int, finish_boun
 def crew_start_for_finish(
     pool: CalendarPool, calendars: Ints, first: int, last: int, duration: int, from_finish: int
 ) -> int:
-    """The first moment from which the crew's work ends no sooner than ``from_finish``."""
+    """The first moment from which the crew's work ends no sooner than ``from_finish``.
+
+    It may lie in a pause of the one who ends then: another may begin in it.
+    """
     found = FOREVER
     for c in range(first, last):
         calendar = calendars[c]
-        found = min(found, start_side(pool, calendar, worked(pool, calendar, from_finish) - duration))
+        found = min(found, finish_side(pool, calendar, worked(pool, calendar, from_finish) - duration))
     return found
 
 

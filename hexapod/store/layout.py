@@ -12,13 +12,13 @@ from functools import cache
 from pathlib import Path
 
 from hexapod.errors import BadFile
+from hexapod.plan.kinds import KINDS
 from hexapod.store.schema import OTHER_TABLES, TABLES, VERSION
 from hexapod.store.sentences import Damaged
 
-ADDED_LATER = {"fields", "comments", "reservations"}  # tables that the first version did not have
 LARGEST_SQL = 20_000  # characters of one statement of the schema
 
-_STRANGE = re.compile(r"\b(CHECK|COLLATE|GENERATED|CONFLICT|AS\s*\()", re.IGNORECASE)
+_STRANGE = re.compile(r"\b(CHECK|COLLATE|GENERATED|CONFLICT)\b|\bAS\s*\(", re.IGNORECASE)
 
 
 class Foreign(BadFile):
@@ -41,7 +41,7 @@ def check_objects(path: Path, connection: sqlite3.Connection) -> int:
             what = f"{kind} “{str(name)[:40]}”"
             raise Foreign(f"{path.name} was changed by another program: it has a {what} that no workspace has.")
         tables.add(name)
-    missing = (set(_expected()) if version == VERSION else set(_expected()) - ADDED_LATER) - tables
+    missing = set(_expected()) - tables - {kind.name for kind in KINDS.values() if kind.since > version}
     if missing:
         raise Damaged(path, f"it has no table {min(missing)}")
     return version

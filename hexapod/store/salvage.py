@@ -11,14 +11,15 @@ import sqlite3
 from collections import Counter
 from pathlib import Path
 
-import msgspec
 from msgspec.structs import replace
 
 from hexapod.errors import BadFile
+from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, KINDS, Calendar, Project, Record, Resource, Task
-from hexapod.plan.validity import BUILT_IN_CALENDARS, InvalidRecord, broken_records
+from hexapod.plan.records import DAY, Calendar, Project, Record, Resource, Task
+from hexapod.plan.validity import InvalidRecord, broken_records
+from hexapod.store.checksums import BAD_ROW
 from hexapod.store.lock import OpenFile
 from hexapod.store.opening import in_memory, inspect, located
 from hexapod.store.schema import OTHER_TABLES, TABLES, Table
@@ -61,7 +62,7 @@ def _records(source: sqlite3.Connection, table: Table, left_out: list[str]) -> l
             for row in source.execute(f"{table.select()} ORDER BY {order}"):
                 try:
                     (record,) = table.records([row])
-                except (msgspec.MsgspecError, TypeError, ValueError, *NEVER_READ):
+                except BAD_ROW:
                     if direction == "ASC":
                         named = row[table.columns.index("name")] if "name" in table.columns else row[0]
                         _name(left_out, f"“{str(named)[:60]}”, of the {table.kind}")

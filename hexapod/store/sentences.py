@@ -49,3 +49,15 @@ def sentence(path: Path, error: sqlite3.Error, words: str | None = None) -> BadF
     if words and not code.startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB")):
         return BadFile(f"{name} could not be written ({text}). {lost}".strip())
     return Damaged(path, text)
+
+
+def damage_words(name: str, rows: int, edits: int, *, is_mended: bool) -> str:
+    """What was found wrong in an open file, and what became of it."""
+    said = []
+    if rows:
+        mended = "it is written again from what is open" if is_mended else "what is open was read from a sound copy"
+        said.append(f"{rows} row{'' if rows == 1 else 's'} of its tables {'is' if rows == 1 else 'are'} not what was "
+                    f"written; {mended}")  # fmt: skip
+    if edits:
+        said.append(f"{edits} edit{'' if edits == 1 else 's'} of its history can no longer be read, nor taken back")
+    return f"The disk has damaged {shown(name)}: {'; '.join(said)}. Save a copy on another disk."

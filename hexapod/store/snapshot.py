@@ -12,6 +12,7 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import os
+import types
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -21,19 +22,12 @@ import numpy as np
 import platformdirs
 
 from hexapod.errors import BadFile
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import LATER, PartialPlan, Plan
 from hexapod.plan.records import (
-    KINDS,
     Assignment,
-    Calendar,
-    Comment,
-    Field,
     Link,
-    Project,
     Record,
-    Reservation,
-    Resource,
-    Task,
 )
 from hexapod.plan.uncollected import uncollected
 from hexapod.schedule.schedule import Dates, StoredDates
@@ -54,23 +48,26 @@ class Rest(msgspec.Struct, frozen=True):
     assignments: list[Assignment]
 
 
-class Pieces(msgspec.Struct, frozen=True):
-    """As it lies in the file; ``rest`` is a packed ``Rest``, ``children`` are the tasks below each row of each project,
-    ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
+class _Others(msgspec.Struct, frozen=True, kw_only=True):
+    """What lies in the file beside the records: ``rest`` is a packed ``Rest``, ``children`` are the tasks below each
+    row of each project, ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
 
-    calendars: list[Calendar]
-    projects: list[Project]
-    tasks: list[Task]
-    resources: list[Resource]
-    reservations: list[Reservation]
-    fields: list[Field]
-    comments: list[Comment]
     rest: bytes
     children: list[tuple[str, str | None, tuple[str, ...]]]
     slots: list[str] = []
     columns: list[bytes] = []
     starts: dict[str, int] = {}
     finishes: dict[str, int | None] = {}
+
+
+AT_ONCE = [kind for kind in KINDS if kind not in LATER]
+Pieces: Any = msgspec.defstruct(
+    "Pieces",
+    [(kind, types.GenericAlias(list, (KINDS[kind].record,))) for kind in AT_ONCE],
+    bases=(_Others,),
+    frozen=True,
+    kw_only=True,
+)
 
 
 def place_of(workspace: Path) -> Path:
@@ -133,7 +130,7 @@ class Snapshot(NamedTuple):
 
 def encoded(plan: Plan, dates: Dates | None) -> bytes:
     """A snapshot in bytes."""
-    records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in KINDS if kind not in LATER}
+    records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in AT_ONCE}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
     records["rest"] = msgspec.msgpack.encode(Rest(list(plan.links.values()), list(plan.assignments.values())))
     if dates is not None:
@@ -155,14 +152,13 @@ def decoded(data: bytes | memoryview) -> Snapshot | None:
         except (msgspec.MsgspecError, ValueError, RecursionError):
             return None
         records: list[Record] = []
-        for kind in KINDS:
-            if kind not in LATER:
-                records += getattr(pieces, kind)
+        for kind in AT_ONCE:
+            records += getattr(pieces, kind)
         children = {(project, parent): tasks for project, parent, tasks in pieces.children}
         return Snapshot(PartialPlan(records, children), pieces.rest, _dates(pieces))
 
 
-def _dates(pieces: Pieces) -> StoredDates | None:
+def _dates(pieces: _Others) -> StoredDates | None:
     count = len(pieces.slots)
     if not count or len(pieces.columns) != len(_COLUMNS) or any(len(c) != 8 * count for c in pieces.columns):
         return None

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import contextlib
 import sqlite3
-from collections.abc import Iterator
+import threading
+from collections.abc import Iterable, Iterator
 from datetime import datetime
 from pathlib import Path
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, TypeVar
 
 import msgspec
 import numpy as np
@@ -19,8 +20,10 @@ from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Dates, Schedule, StoredDates
-from hexapod.store import copying
+from hexapod.store import copying, history, totals
+from hexapod.store.checksums import BAD_ROW
 from hexapod.store.dates import COLUMNS, DatesToWrite, dates_to_write
+from hexapod.store.history import EDIT, UNDO, HistoryRow
 from hexapod.store.layout import check_columns, check_objects
 from hexapod.store.lock import OpenFile, who_we_are
 from hexapod.store.opening import (
@@ -40,7 +43,6 @@ from hexapod.store.snapshot import Snapshot, decoded, digest_of, read_snapshot, 
 from hexapod.store.watch import BESIDE, Watch
 from hexapod.system.files import remove, sweep_parts
 
-EDIT, UNDO, REDO = "edit", "undo", "redo"
 CHANGE_COUNTER = 24  # where in the file SQLite counts its changes
 LONGEST_LOG = 4 * 1024 * 1024  # bytes that wait beside the file before they are carried into it
 
@@ -55,17 +57,8 @@ class WorkspaceInUse(BadFile):
         self.holder = holder
 
 
-class HistoryRow(NamedTuple):
-    number: int
-    at: str
-    who: str
-    words: str
-    kind: str
-    of: int | None
-
-
 class Workspace:
-    """An open file. Not to be shared between threads without a lock of one's own.
+    """An open file. Any thread may use it; one at a time does.
 
     What is open to read is a copy in memory of what the file held then.
     """
@@ -77,8 +70,10 @@ class Workspace:
         self.read_only = read_only
         self.recovered: str | None = None
         self._connection = connection
+        self._lock = threading.RLock()
         self._file = file
         self._watch: Watch | None = None
+        self._totals: totals.Totals = {}
         self._sign = b""  # what the file was like before it was opened
         self.left_out: tuple[str, ...] = ()  # of a damaged file: what could not be read
         self.known_dates: Dates | None = None  # what the file remembers, if that is known
@@ -176,12 +171,15 @@ class Workspace:
 
     def read_plan(self) -> Plan:
         """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""
-        with told(self.path), uncollected():
+        with self._using(), uncollected():
             records: list[Record] = []
             for table in TABLES.values():
                 try:
-                    records += table.records(self._connection.execute(table.select()).fetchall())
-                except (msgspec.MsgspecError, TypeError, *NEVER_READ) as error:
+                    rows = self._connection.execute(table.select()).fetchall()
+                    if self._totals.get(table.kind) not in (None, totals.of_rows(rows)):
+                        raise Damaged(self.path, f"a row of its table {table.kind} is missing")
+                    records += table.records(rows)
+                except BAD_ROW as error:
                     raise Damaged(self.path, f"table {table.kind}, {error}") from None
             plan = Plan.of(records)
             self.check_plan(plan)
@@ -195,24 +193,60 @@ class Workspace:
             raise Damaged(self.path, str(error)) from None
 
     def read_history(self) -> list[HistoryRow]:
-        with told(self.path):
-            rows = self._connection.execute("SELECT number, at, who, words, kind, of FROM history ORDER BY number")
-            return [HistoryRow(*row) for row in rows]
+        with self._using():
+            return history.rows(self._connection)
 
     def read_changes(self, number: int) -> Changes:
         """What an edit changed."""
-        with told(self.path):
-            row = self._connection.execute("SELECT changes FROM history WHERE number = ?", (number,)).fetchone()
-            if row is None:
-                raise Damaged(self.path, f"edit {number} of its history is missing")
+        with self._using():
             try:
-                return msgspec.json.decode(row[0], type=Changes)
-            except (msgspec.MsgspecError, TypeError, *NEVER_READ) as error:
+                found = history.changes_in(self._connection, number)
+            except BAD_ROW as error:
                 raise Damaged(self.path, f"edit {number} of its history, {error}") from None
+        if found is None:
+            raise Damaged(self.path, f"edit {number} of its history is missing")
+        return found
+
+    def damaged_rows(self, most: int = 2000) -> Iterator[dict[str, list[tuple[Any, ...]]]]:
+        """By kind the keys of rows that are not what was written, a piece at a time; edits of the history by number."""
+        for table in TABLES.values():
+            pieces = table.damaged(self._connection, most)
+            while (found := self._next(pieces)) is not None:
+                yield {table.kind: found}
+        numbers = history.damaged_rows(self._connection, most)
+        while (edits := self._next(numbers)) is not None:
+            yield {"history": edits}
+
+    def _next(self, pieces: Iterator[list[tuple[Any, ...]]]) -> list[tuple[Any, ...]] | None:
+        with self._using():
+            return next(pieces, None)
+
+    def missing_rows(self) -> list[str]:
+        """The tables that have lost a row since they were written."""
+        with self._using():
+            return totals.wrong(self._totals, totals.counted(self._connection)) if self._totals else []
+
+    def write_again(self, plan: Plan, kinds: Iterable[str]) -> None:
+        """Write some tables as they are in a plan, in the place of what a disk made of them."""
+        self.check_place()
+        with self._using(), transaction(self._connection):
+            for kind in kinds:
+                table = TABLES[kind]
+                self._connection.execute(f"DELETE FROM {kind}")
+                rows = [table.row(record) for record in getattr(plan, kind).values()]
+                self._connection.executemany(table.upsert(), rows)
+            self._totals = totals.counted(self._connection)
+            totals.keep(self._connection, self._totals)
+
+    @contextlib.contextmanager
+    def _using(self, words: str | None = None) -> Iterator[None]:
+        """The connection for one thing at a time, from whichever thread; what goes wrong is a ``BadFile``."""
+        with self._lock, told(self.path, words):
+            yield
 
     def plan_after(self, plan: Plan, number: int) -> Plan:
         """The plan as it was after a row of the history (0: in the beginning), walking back from the present one."""
-        with told(self.path):
+        with self._using():
             rows = self._connection.execute(
                 "SELECT number, kind, of FROM history WHERE number > ? ORDER BY number DESC", (number,)
             ).fetchall()
@@ -225,7 +259,7 @@ class Workspace:
 
     def read_dates(self) -> Dates | None:
         """The dates as they were last computed, to paint from; None if there are none that can be used."""
-        with contextlib.suppress(BadFile, TypeError, ValueError), told(self.path):
+        with contextlib.suppress(BadFile, TypeError, ValueError), self._using():
             rows = self._connection.execute(f"SELECT task, {', '.join(COLUMNS)} FROM dates").fetchall()
             if not rows:
                 return None
@@ -239,7 +273,8 @@ class Workspace:
     def remembered(self, name: str, kind: type[T], default: T) -> T:
         """Something that is not part of the plan; the default where it is missing, or is not what it should be."""
         try:
-            row = self._connection.execute("SELECT value FROM state WHERE name = ?", (name,)).fetchone()
+            with self._lock:
+                row = self._connection.execute("SELECT value FROM state WHERE name = ?", (name,)).fetchone()
             return default if row is None else msgspec.json.decode(row[0], type=kind)
         except (sqlite3.Error, msgspec.MsgspecError, TypeError, ValueError, *NEVER_READ):
             return default
@@ -252,7 +287,7 @@ class Workspace:
             raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
         self.check_place()
         at = datetime.now().isoformat(timespec="seconds")
-        with told(self.path, words), transaction(self._connection):
+        with self._using(words), transaction(self._connection):
             for name, table in TABLES.items():
                 pairs = getattr(changes, name)
                 gone = [table.key_of(before) for before, after in pairs if after is None]
@@ -261,20 +296,13 @@ class Workspace:
                     self._connection.executemany(table.delete(), gone)
                 if kept:
                     self._connection.executemany(table.upsert(), kept)
-            cursor = self._connection.execute(
-                "INSERT INTO history (at, who, words, kind, of, changes) VALUES (?, ?, ?, ?, ?, ?)",
-                (
-                    at,
-                    who,
-                    words,
-                    kind,
-                    of,
-                    msgspec.json.encode(changes).decode() if kind == EDIT else "{}",
-                ),
-            )
-            assert cursor.lastrowid is not None
+            row, signed = history.written(self._connection, at, who, words, kind, of, changes)
+            now = totals.after(self._totals, changes)
+            now[totals.HISTORY] += signed
+            totals.keep(self._connection, now)
+        self._totals = now
         self._carry_over()
-        return HistoryRow(cursor.lastrowid, at, who, words, kind, of)
+        return row
 
     def write_dates(self, schedule: Schedule) -> None:
         """Keep the computed dates, as far as they differ from those that are there."""
@@ -288,14 +316,14 @@ class Workspace:
         self.check_place()
         self.known_dates = None
         statement = f"REPLACE INTO dates VALUES ({', '.join('?' * (len(COLUMNS) + 1))})"
-        with told(self.path), transaction(self._connection):
+        with self._using(), transaction(self._connection):
             if found.from_nothing:
                 self._connection.execute("DELETE FROM dates")
             self._connection.executemany("DELETE FROM dates WHERE task = ?", [(task,) for task in found.gone])
             self.set_state("finishes", found.schedule.project_finish)
             self.set_state("starts", found.schedule.project_start)
         for rows in found.pieces(most):
-            with told(self.path), transaction(self._connection):
+            with self._using(), transaction(self._connection):
                 self._connection.executemany(statement, rows)
             yield
         self.known_dates = found.schedule
@@ -304,7 +332,7 @@ class Workspace:
         """Remember something that is not part of the plan; None forgets it. Lost where it cannot be written."""
         if self.read_only:
             return
-        with contextlib.suppress(BadFile), told(self.path):
+        with contextlib.suppress(BadFile), self._using():
             self.check_place()
             self._put_state(name, value)
 
@@ -324,7 +352,8 @@ class Workspace:
 
         ``BadFile`` if it cannot be written; what was there before then stays.
         """
-        copying.save_copy(self._connection, self.path, path, replace=replace)
+        with self._lock:
+            copying.save_copy(self._connection, self.path, path, replace=replace)
 
     def _carry_over(self) -> None:
         """Once much waits in the log, carry it into the file."""
@@ -340,6 +369,11 @@ class Workspace:
         with told(self.path):
             self._connection.execute("PRAGMA journal_mode = WAL")
             self._note_recovery()
+            found = totals.kept(self._connection)
+            if found is None:  # of an older version, or damaged
+                found = totals.counted(self._connection)
+                totals.keep(self._connection, found)
+            self._totals = found
             self._put_state("open_since", (datetime.now().isoformat(timespec="minutes"), self._last_number()))
             self._put_state("open_by", who_we_are())
             self._connection.execute("PRAGMA wal_checkpoint(PASSIVE)")
@@ -377,7 +411,7 @@ def _opened_to_read(path: Path, file: OpenFile) -> Workspace:
         raise
     file.close()
     workspace = Workspace(path, connection, read_only=True)
-    workspace._sign = sign
+    workspace._sign, workspace._totals = sign, totals.kept(connection) or {}
     return workspace
 
 

@@ -189,7 +189,7 @@ class RoundTrips(Folder):
 
     def rich(self) -> Plan:
         a, b, c, d = tasks(("a", 3 * DAY), ("b", 240), ("c", 0), ("d", 36 * 60))
-        a = replace(a, notes="Ask first\nthen act", tags=("glass", "loan"), stream="Build", priority=700)
+        a = replace(a, notes="Ask first\nthen act", tags=("glass", "loan"), stream="Build", priority=3)
         b = replace(b, parent="d", fields=(("Cost", 125050), ("Ready", True)))
         c = replace(c, target=at("2026-10-02T17:00"))
         e = replace(tasks(("e", 36 * 60))[0], elapsed=True, rank="z0")

@@ -8,9 +8,10 @@ import unittest
 from hexapod.errors import EditRefused
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.outline import levels_of_text, number_of, rows, task_at
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Link
+from hexapod.plan.records import Link
 from hexapod.plan.validity import check
 from tests.storm import random_step
 from tests.support import project, random_plan, tasks

@@ -63,7 +63,7 @@ class Rules(unittest.TestCase):
             ({"project": "none"}, "does not exist"), ({"name": "x" * 1001}, "longer than"),
             ({"parent": "none"}, "does not exist"), ({"parent": "a"}, "below itself"),
             ({"duration": -1}, "duration"), ({"duration": LONGEST + 1}, "duration"), ({"hold": -5}, "hold"),
-            ({"priority": 1001}, "priority"), ({"calendar": "none"}, "calendar"),
+            ({"priority": 10}, "priority"), ({"calendar": "none"}, "calendar"),
             ({"limits": (Limit(LimitKind.MUST_START, -1),)}, "1970"), ({"target": 10**9}, "1970"),
             ({"tags": ("a,b",)}, "tag"), ({"tags": ("",)}, "tag"), ({"fields": (("", 1),)}, "needs a name"),
             ({"attachments": ("x" * 5000,)}, "attachment"), ({"notes": "x" * 100_001}, "notes"),
@@ -119,7 +119,7 @@ class Rules(unittest.TestCase):
         home: Project = self.plan.projects["p"]
         for fields, says in (
             ({"name": ""}, "needs a name"), ({"calendar": "none"}, "calendar"), ({"start": -1}, "1970"),
-            ({"priority": -1}, "priority"), ({"critical_float": -1}, "critical float"),
+            ({"priority": 0}, "priority"), ({"critical_float": -1}, "critical float"),
             ({"near_critical_float": -1}, "near-critical"), ({"direction": Direction.BACKWARD}, "needs one"),
             ({"unit": "y"}, "d, h or w"),
         ):  # fmt: skip

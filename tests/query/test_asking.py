@@ -32,7 +32,7 @@ def plan_of(rng: random.Random) -> Plan:
     for task in list(plan.tasks.values()):
         fields = (("Room", rng.choice(("North", "South"))),) if rng.random() < 0.7 else ()
         draft.put(replace(task, stream=rng.choice(("", "Build", "Media")), percent=rng.choice((0.0, 40.0, 100.0)),
-                          fields=fields, priority=rng.randrange(1000)))  # fmt: skip
+                          fields=fields, priority=rng.randrange(1, 10)))  # fmt: skip
     draft.put(Field("f", "Room", "a0", FieldKind.CHOICE, ("North", "South")))
     return draft.finish()[0]
 
@@ -55,9 +55,7 @@ class Asking(unittest.TestCase):
             "who is empty or duration >= 2 d": lambda p, s, t: not who(p, t) or s.dates(t.id).duration >= 2 * DAY,
             "room is north": lambda p, s, t: dict(t.fields).get("Room") == "North",
             "room is not north": lambda p, s, t: dict(t.fields).get("Room") != "North",
-            "priority > 500 and start < 2026-10-01": lambda p, s, t: (
-                t.priority > 500 and s.dates(t.id).start < 29_846_880
-            ),
+            "priority > 5 and start < 2026-10-01": lambda p, s, t: t.priority > 5 and s.dates(t.id).start < 29_846_880,
             "not (done = 0) and not summary": lambda p, s, t: t.percent > 0 and not p.is_summary(t.id),
             "state is complete and not summary": lambda p, s, t: t.percent == 100 and not p.is_summary(t.id),
             'name contains "1"': lambda p, s, t: "1" in t.name,

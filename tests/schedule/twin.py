@@ -285,7 +285,9 @@ class SlowSchedule:
 
 
 def largest(harmless, most: int, least: int = 0) -> int:  # type: ignore[no-untyped-def]
-    """The largest number that does no harm, by halving: more never does less harm. ``least`` is taken for harmless."""
+    """The largest number that does no harm, by halving: more never does less harm. ``IndexError`` if the least does."""
+    if least and not harmless(least):
+        raise IndexError("before the window")
     low, high = least, most + 1
     while high - low > 1:
         middle = (low + high) // 2

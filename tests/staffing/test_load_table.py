@@ -12,8 +12,9 @@ from hexapod.errors import BadText, CannotSchedule
 from hexapod.formats.assignment_text import format_assignments, parse_assignments
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Assignment, Curve, Resource, ResourceKind, Skill
+from hexapod.plan.records import Assignment, Curve, Resource, ResourceKind, Skill
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand

@@ -111,6 +111,6 @@ class Bounds(unittest.TestCase):
         a, b = tasks(("a", 2 * DAY), ("b", 2 * DAY))
         everyone = [Resource("r", "R", "a0"), Assignment("a", "r"), Assignment("b", "r")]
         for first, other in (("a", "b"), ("b", "a")):
-            ranked = [replace(t, priority=900 if t.id == first else 500) for t in (a, b)]
+            ranked = [replace(t, priority=2 if t.id == first else 5) for t in (a, b)]
             moves = level(schedule(Plan.of([project(), *ranked, *everyone])), within_float=False).moves
             self.assertEqual([m.task for m in moves], [other])

@@ -9,8 +9,16 @@ import numpy as np
 
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Assignment, CalendarException, Link, Reservation, Resource, ResourceKind
+from hexapod.plan.records import (
+    Assignment,
+    CalendarException,
+    Link,
+    Reservation,
+    Resource,
+    ResourceKind,
+)
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.away import interrupted
 from hexapod.staffing.demand import Demand

@@ -15,8 +15,9 @@ from msgspec.structs import replace
 
 from hexapod.errors import CannotSchedule
 from hexapod.formats.plan_json import write_plan
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import KINDS, Assignment, Limit, LimitKind, Resource, Task
+from hexapod.plan.records import Assignment, Limit, LimitKind, Resource, Task
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand

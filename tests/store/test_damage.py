@@ -24,6 +24,7 @@ from hexapod.session import Session
 from hexapod.store.schema import TABLES
 from hexapod.store.workspace import Workspace
 from tests.budgets import deep_or
+from tests.store.signing import sign_again
 from tests.store.test_workspace import InAFolder
 from tests.support import project, random_plan
 
@@ -56,8 +57,11 @@ class Damage(InAFolder):
             return str(error)
         try:
             session.compute()
+            if session.workspace.missing_rows():
+                return "rows are missing"
             for row in session.history:
-                session.plan_after(row.number - 1)
+                before, after = session.plan_after(row.number - 1), session.plan_after(row.number)
+                assert (before, after) == (Plan(), self.plan), "another past in silence"
             return session.plan
         except BadFile as error:
             return str(error)
@@ -82,6 +86,8 @@ class Damage(InAFolder):
                 self.path.with_name(self.path.name + suffix).unlink(missing_ok=True)
             found = self.opened()
             said += isinstance(found, str)
+            if not isinstance(found, str):
+                self.assertEqual(found, self.plan, "never another plan in silence")
             self.path.write_bytes(data)
             session = self.sound()
             if isinstance(session, Session):
@@ -123,9 +129,35 @@ class Damage(InAFolder):
                     session.close()
         self.assertGreater(refused, 40)
 
+    def test_rot_behind_a_true_cache_is_found_and_mended_from_what_is_open(self) -> None:
+        """The copy in the cache is true; nobody would look at the tables before they are edited."""
+        Session.open(self.path).close()
+        session = Session.open(self.path)
+        plan = session.plan
+        self.assertEqual(session.look_over(), "")
+        victim, gone = sorted(plan.tasks)[:2]
+        connection = session.workspace._connection
+        connection.execute("UPDATE tasks SET name = 'Rotten' WHERE id = ?", (victim,))
+        connection.execute("DELETE FROM links")
+        connection.execute("UPDATE history SET words = 'Rotten' WHERE number = 1")
+        words = session.look_over()
+        for part in ("2 rows", "written again", "1 edit of its history", "another disk"):
+            self.assertIn(part, words)
+        self.assertEqual(session.workspace.read_plan(), plan)
+        session.apply(edits.rename(plan, gone, "Still edited"))
+        self.assertNotIn("row", session.look_over().split("history")[0].replace("rows of", ""), "mended once")
+        session.close()
+        again = Session.open(self.path)
+        self.assertEqual(again.plan.tasks[gone].name, "Still edited")
+        with self.assertRaisesRegex(BadFile, "edit 1"):
+            again.plan_after(0)
+        again.close()
+
     def test_a_damaged_row_in_the_middle_costs_what_depends_on_it(self) -> None:
         victim = next(t for t in sorted(self.plan.tasks) if not self.plan.is_summary(t))
         self.sql("UPDATE tasks SET duration = -5, name = 'Broken' WHERE id = ?", victim)
+        self.assertIn("“Broken” is not what was written", self.opened())
+        sign_again(self.path)
         self.assertIn("duration of “Broken”", self.opened())
         session = self.sound()
         assert isinstance(session, Session)

@@ -1,110 +1,144 @@
-"""A file of the first version: opened, brought up to the present form, and read-only as a copy in memory."""
+"""Files that the code of each earlier version wrote, kept in ``files``: opened, brought up, and read as copies."""
 
 from __future__ import annotations
 
 import os
-import random
+import shutil
 import sqlite3
 import tempfile
 import unittest
 from pathlib import Path
 
+from hexapod.errors import BadFile
 from hexapod.plan import edits
-from hexapod.plan.changes import diff
-from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, Task
+from hexapod.plan.records import Gap, LimitKind, LinkType, ResourceKind
 from hexapod.session import Session
-from hexapod.store.layout import ADDED_LATER
-from hexapod.store.schema import TABLES, VERSION
+from hexapod.store.history import COLUMNS
+from hexapod.store.record_versions import priority_of_ten
+from hexapod.store.schema import VERSION
 from hexapod.store.workspace import Workspace
-from tests.support import random_plan
 
-# The columns that version 1 had.
-FIRST = {
-    "calendars": ("id", "name", "base", "week", "exceptions"),
-    "projects": (
-        "id", "name", "start", "rank", "calendar", "status_date", "target_finish", "priority", "critical_float",
-    ),
-    "tasks": (
-        "id", "project", "name", "rank", "parent", "duration", "calendar", "priority", "pinned", "limits", "target",
-        "hold", "stream", "notes",
-    ),
-    "links": ("predecessor", "successor", "type", "lag"),
-    "resources": ("id", "name", "rank", "kind", "capacity", "calendar", "initials"),
-}  # fmt: skip
+FILES = Path(__file__).with_name("files")
+VERSIONS = tuple(range(1, VERSION))
 
 
-def age(path: Path) -> None:
-    """Take out what later versions added."""
-    connection = sqlite3.connect(path)
-    for table, kept in FIRST.items():
-        for row in connection.execute(f"PRAGMA table_info({table})").fetchall():
-            if row[1] not in kept:
-                connection.execute(f"ALTER TABLE {table} DROP COLUMN {row[1]}")
-    for table in (*ADDED_LATER, "dates"):
-        connection.execute(f"DROP TABLE {table}")
-    connection.execute("CREATE TABLE dates (task TEXT PRIMARY KEY, early_start INTEGER) STRICT, WITHOUT ROWID")
-    connection.execute("PRAGMA user_version = 1")
-    connection.commit()
-    connection.close()
-
-
-# The tables of version 1: what is not among them is an addition, or a file of that version cannot be opened.
-TABLES_OF_THE_FIRST = {"calendars", "projects", "tasks", "links", "resources", "assignments"}
-
-
-class FirstVersion(unittest.TestCase):
+class EarlierVersions(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        self.path = Path(folder.name) / "old.hexapod"
-        self.plan = random_plan(random.Random(91), 20, calendars=2, summaries=True, resources=3, projects=2)
-        workspace = Workspace.create(self.path)
-        workspace.write(diff(Plan(), self.plan), "Begin", "me")
-        workspace.close()
-        age(self.path)
+        self.folder = Path(folder.name)
 
-    def test_every_table_that_came_later_may_be_missing_from_an_old_file(self) -> None:
-        self.assertEqual({*TABLES} - ADDED_LATER, TABLES_OF_THE_FIRST)
+    def file(self, version: int) -> Path:
+        path = self.folder / f"version{version}.hexapod"
+        shutil.copy(FILES / path.name, path)
+        self.assertEqual(self.version_of(path), version)
+        return path
 
-    def test_nothing_is_lost_and_the_new_is_at_its_defaults(self) -> None:
-        session = Session.open(self.path)
-        self.assertEqual(session.plan, self.plan)
-        self.assertEqual(len(session.history), 1)
-        session.compute()
-        one = sorted(t for t in self.plan.tasks if not self.plan.is_summary(t))[0]
-        session.apply(edits.set_task(session.plan, one, "Tag", tags=("old",), elapsed=True))
-        session.apply(edits.add_comment(session.plan, one, "Mo", 30_000_000, "Still here"))
-        for _ in range(3):
-            session.undo()
-        self.assertEqual(len(session.plan.tasks), 0, "also the first edit can be taken back")
-        for _ in range(3):
-            session.redo()
-        session.close()
-        again = Workspace.open(self.path)
-        self.addCleanup(again.close)
-        found = again.read_plan()
-        self.assertEqual((found.tasks[one].tags, found.tasks[one].elapsed), (("old",), True))
-        self.assertEqual(found.projects["p0"].gap, Gap.USE)
-        self.assertIsInstance(found.tasks[one], Task)
+    @staticmethod
+    def version_of(path: Path) -> int:
+        connection = sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)
+        try:
+            return int(connection.execute("PRAGMA user_version").fetchone()[0])
+        finally:
+            connection.close()
 
-    def test_the_version_is_written_once_the_file_is_brought_up(self) -> None:
-        Workspace.open(self.path).close()
-        version = sqlite3.connect(self.path).execute("PRAGMA user_version").fetchone()[0]
-        self.assertEqual(version, VERSION)
+    def test_there_is_a_file_of_each(self) -> None:
+        self.assertEqual(sorted(f.name for f in FILES.iterdir()), [f"version{v}.hexapod" for v in VERSIONS])
+
+    def test_all_that_was_entered_is_there_and_what_came_later_is_at_its_defaults(self) -> None:
+        for version in VERSIONS:
+            session = Session.open(self.file(version))
+            plan, tasks = session.plan, session.plan.tasks
+            self.assertEqual(set(tasks), {"survey", "cases", "frame", "glass", "opening", "panes"}, version)
+            self.assertEqual(plan.children_of("gallery", None), ("survey", "cases", "opening"))
+            self.assertEqual(tasks["frame"].notes, "Oak, as before")
+            self.assertEqual(tasks["frame"].calendar, "site")
+            self.assertEqual([limit.kind for limit in tasks["survey"].limits], [LimitKind.START_NO_EARLIER])
+            self.assertIsNone(tasks["cases"].duration)
+            self.assertEqual(plan.links[("frame", "glass", "SS")].lag, 240)
+            self.assertEqual(plan.resources["lift"].kind, ResourceKind.EQUIPMENT)
+            self.assertEqual(plan.assignments[("frame", "mo")].units, 0.5)
+            self.assertIs(plan.projects["gallery"].gap, Gap.USE)
+            self.assertEqual(
+                (tasks["glass"].tags, tasks["glass"].percent, tasks["glass"].keeps.value), ((), 0, "duration")
+            )
+            session.compute()
+            self.assertTrue(all(session.schedule.has(t) for t in tasks))
+            session.close()
+
+    def test_priorities_are_those_of_the_new_scale_in_the_plan_and_in_its_past(self) -> None:
+        for version in VERSIONS:
+            session = Session.open(self.file(version))
+            tasks = session.plan.tasks
+            self.assertEqual((tasks["survey"].priority, tasks["glass"].priority, tasks["opening"].priority), (2, 1, 5))
+            self.assertEqual(session.plan.projects["gallery"].priority, 3)
+            urgent = next(row for row in session.history if row.words == "More urgent")
+            ((_, after),) = session.workspace.read_changes(urgent.number).tasks
+            assert after is not None
+            self.assertEqual(after.priority, 1)
+            self.assertEqual(session.plan_after(urgent.number - 1).tasks["glass"].priority, 8)
+            session.close()
+        self.assertEqual([priority_of_ten(n) for n in (0, 500, 1000)], [9, 5, 1])
+        self.assertEqual({priority_of_ten(n) for n in range(1001)}, set(range(1, 10)))
+
+    def test_the_whole_history_can_be_taken_back_and_done_again(self) -> None:
+        for version in VERSIONS:
+            path = self.file(version)
+            session = Session.open(path)
+            plan, count = session.plan, 0
+            while session.undo_words:
+                session.undo()
+                count += 1
+            self.assertEqual((len(session.plan.tasks), len(session.plan.projects)), (0, 0), version)
+            for _ in range(count):
+                session.redo()
+            self.assertEqual(session.plan, plan)
+            session.apply(edits.set_task(session.plan, "panes", "Tag", tags=("glass",)))
+            session.apply(edits.link(session.plan, "survey", "panes", LinkType.SS))
+            session.close()
+            again = Workspace.open(path)
+            self.assertEqual(again.read_plan().tasks["panes"].tags, ("glass",))
+            again.close()
+            self.assertEqual(self.version_of(path), VERSION)
 
     def test_to_read_only_it_is_a_copy_and_the_file_stays_as_it_is(self) -> None:
-        before = self.path.read_bytes()
-        os.chmod(self.path, 0o444)
-        workspace = Workspace.open(self.path, read_only=True)
-        self.addCleanup(workspace.close)
-        self.assertEqual(workspace.read_plan(), self.plan)
-        self.assertEqual(self.path.read_bytes(), before)
-        copy = self.path.with_name("copy.hexapod")
-        workspace.save_copy(copy)
-        made = Workspace.open(copy)
-        self.addCleanup(made.close)
-        self.assertEqual(made.read_plan(), self.plan)
+        for version in VERSIONS:
+            path = self.file(version)
+            before = path.read_bytes()
+            os.chmod(path, 0o444)
+            workspace = Workspace.open(path, read_only=True)
+            found = workspace.read_plan()
+            self.assertEqual(path.read_bytes(), before)
+            copy = path.with_name(f"copy{version}.hexapod")
+            workspace.save_copy(copy)
+            workspace.close()
+            made = Workspace.open(copy)
+            self.assertEqual(made.read_plan(), found)
+            made.close()
+
+    def test_a_step_that_fails_leaves_the_file_as_it_was(self) -> None:
+        path = self.file(5)
+        connection = sqlite3.connect(path)
+        connection.execute("UPDATE tasks SET limits = 'nothing' WHERE id = 'glass'")
+        connection.commit()
+        connection.close()
+        with self.assertRaises(BadFile):
+            workspace = Workspace.open(path)
+            self.addCleanup(workspace.close)
+            workspace.read_plan()
+
+    def test_every_row_carries_a_checksum_afterwards(self) -> None:
+        for version in VERSIONS:
+            path = self.file(version)
+            Workspace.open(path).close()
+            connection = sqlite3.connect(path)
+            for table in ("tasks", "links", "history"):
+                missing = connection.execute(f"SELECT count(*) FROM {table} WHERE checksum IS NULL").fetchone()
+                self.assertEqual(missing, (0,), (version, table))
+            versions = {row[0] for row in connection.execute("SELECT version FROM history")}
+            self.assertEqual(versions, {version})
+            self.assertIn("version", COLUMNS)
+            connection.close()
 
 
 if __name__ == "__main__":

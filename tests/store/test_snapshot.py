@@ -21,6 +21,7 @@ from hexapod.plan.records import Task
 from hexapod.session import Session
 from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of
 from hexapod.store.workspace import Workspace
+from tests.store.signing import sign_again
 from tests.storm import random_step
 from tests.support import project, random_plan
 
@@ -72,7 +73,7 @@ class Snapshots(unittest.TestCase):
 
     @staticmethod
     def _records(plan: Plan) -> list[object]:
-        from hexapod.plan.records import KINDS
+        from hexapod.plan.kinds import KINDS
 
         return [record for kind in KINDS for record in getattr(plan, kind).values()]
 
@@ -139,6 +140,7 @@ class Snapshots(unittest.TestCase):
 
     def test_tables_that_somebody_else_wrote_into_come_first(self) -> None:
         self.sql("DELETE FROM tasks WHERE name = 'Glass'")
+        sign_again(self.path)
         self.assertIsNone(self.snapshot())
         session = Session.open(self.path)
         self.assertNotIn("Glass", {t.name for t in session.plan.tasks.values()})

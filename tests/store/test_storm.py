@@ -10,7 +10,8 @@ from pathlib import Path
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check_whole
-from hexapod.store.workspace import REDO, UNDO, Workspace
+from hexapod.store.history import REDO, UNDO
+from hexapod.store.workspace import Workspace
 from tests.storm import random_step
 from tests.support import random_plan
 

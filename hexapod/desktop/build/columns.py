@@ -18,8 +18,8 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row
+from hexapod.plan.priorities import priority_words, read_priority
 from hexapod.plan.records import DAY, Field, FieldKind, LimitKind, TaskKind
-from hexapod.system.budgets import whole_number
 from hexapod.worktime.calendars import BUILT_IN, find_calendar, units_of
 from hexapod.worktime.lengths import Units, format_duration, format_length, parse_duration
 
@@ -265,9 +265,7 @@ def _set_plain(field: str, read: Callable[[Desk, str], Any]) -> Callable[[Desk, 
 
 
 def _read_priority(desk: Desk, text: str) -> int:
-    if whole_number(text) is None:
-        raise BadText("A priority is a number from 0 to 1000; 1000 comes first.")
-    return int(text)
+    return read_priority(text)
 
 
 def _percent(desk: Desk, row: Row) -> str:
@@ -339,7 +337,8 @@ def _independent(desk: Desk, row: Row) -> str:
 MORE: tuple[Column, ...] = (
     Column("stream", "Stream", 84, _plain("stream"), "Department, phase or trade",
            _set_plain("stream", lambda d, text: text), lambda d, t: d.plan.tasks[t].stream, summaries=True),
-    Column("priority", "Priority", 58, _plain("priority"), "0 to 1000, which comes first in levelling",
+    Column("priority", "Priority", 96, lambda d, r: priority_words(d.plan.tasks[r.task].priority) if r.task else "",
+           "which comes first in levelling: 1, first of all, to 9, last of all",
            _set_plain("priority", _read_priority), lambda d, t: str(d.plan.tasks[t].priority), right=True),
     Column("percent", "Done", 52, _percent, "How much is done, in per cent", _set_percent,
            lambda d, t: f"{d.plan.tasks[t].percent:g}", right=True, summaries=True),

@@ -12,7 +12,7 @@ from hexapod.desktop.panels.page import Page
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
-from hexapod.store.workspace import HistoryRow
+from hexapod.store.history import HistoryRow
 
 SHOWN_EDITS = 200
 MOST_ROWS = 40

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.desk import Desk
@@ -14,6 +14,7 @@ from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
+from hexapod.plan.priorities import WORDS
 from hexapod.plan.records import Held, LimitKind, Task, TaskKind
 from hexapod.schedule.words import limit_words
 from hexapod.staffing.effort import effort_of
@@ -132,14 +133,8 @@ class TaskSettings(QWidget):
         self._desk.do(keep(self._desk.plan, self._task.id, held))
 
     def _priority(self) -> None:
-        box = QSpinBox()
-        box.setObjectName("taskPriority")
-        box.setRange(0, 1000)
-        box.setSingleStep(50)
-        box.setValue(self._task.priority)
-        box.setKeyboardTracking(False)
-        box.editingFinished.connect(lambda: self._set("priority")(box.value()))
-        self._caption("Priority in levelling, 1000 first", box)
+        choices = [(number, f"{number}, {words}") for number, words in WORDS.items()]
+        self._choice("Priority in levelling", "taskPriority", choices, self._task.priority, self._set("priority"))
 
     def _limits(self) -> None:
         """A new limit: which, and the date."""

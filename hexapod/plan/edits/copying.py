@@ -15,10 +15,11 @@ from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, new_id, quoted
 from hexapod.plan.edits.outlining import ranks_at
 from hexapod.plan.edits.repeating import dated
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.outline import without_descendants
 from hexapod.plan.plan import Draft, Place, Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, KINDS, Assignment, Calendar, Project, Record, Resource, Task
+from hexapod.plan.records import DAY, Assignment, Calendar, Project, Record, Resource, Task
 from hexapod.plan.recurrence import moments_of, moved
 
 FAR = 84_006_720  # minutes: 2129, as far as dates go

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 
 from hexapod.plan.changes import diff
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Draft, Plan
-from hexapod.plan.records import KINDS
 from hexapod.plan.uncollected import uncollected
 
 MANY = 5000  # records of one edit

@@ -155,7 +155,7 @@ def urgency_of(ground: Ground) -> Ints:
     plan, n = network.plan, network.size
     priorities = {p.id: p.priority for p in plan.projects.values()}
     wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
-    places = {w: i for i, w in enumerate(sorted(set(wish), reverse=True))}
+    places = {w: i for i, w in enumerate(sorted(set(wish)))}
     found = np.full(2 * n, len(places) + 1, dtype=np.int64)
     slots = network.slots.of_task
     for task, w in zip(plan.tasks, wish, strict=True):

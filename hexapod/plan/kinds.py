@@ -1,0 +1,159 @@
+"""The kinds of records that a plan holds: one descriptor each.
+
+From the table made here follow the maps of a plan, its changes, the tables of the file, the copy in the cache, the
+check of what records refer to, and (with ``formats.forms``) plan JSON. A new kind is a record, an entry here with its
+line in ``Maps`` and in ``Pairs``, and its form in plan JSON.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from operator import attrgetter
+from typing import NamedTuple, TypeVar
+
+from immutables import Map
+from msgspec import Struct
+
+from hexapod.plan.records import (
+    Assignment,
+    AssignmentKey,
+    Calendar,
+    Comment,
+    Field,
+    Link,
+    LinkKey,
+    Project,
+    Record,
+    Reservation,
+    Resource,
+    Task,
+)
+
+BUILT_IN_CALENDARS = ("standard", "always")
+
+R = TypeVar("R", bound=Record)
+Pair = tuple[R | None, R | None]  # a record before and after; None is an added or a removed one
+
+
+class Reference(NamedTuple):
+    """``field`` holds the key of a record of another kind, or several, or None.
+
+    ``lost`` is the sentence for one that is not there; it may say the ``name`` of the record and what is ``missing``.
+    """
+
+    field: str
+    kind: str
+    lost: str
+
+
+@dataclass(frozen=True)
+class Kind:
+    """``name`` is that of its map, its table and its list in plan JSON; ``one`` is what a single record is called.
+
+    ``key`` are the fields that tell one from another. ``since`` is the version of the file that first had it.
+    """
+
+    name: str
+    one: str
+    record: type[Record]
+    key: tuple[str, ...] = ("id",)
+    references: tuple[Reference, ...] = ()
+    since: int = 1
+
+
+_CALENDAR = "“{name}” uses a calendar “{missing}” that does not exist."
+_NO_TASK = "names a task “{missing}” that does not exist."
+_NOBODY = "names someone, “{missing}”, who is not among the resources."
+
+_ALL = (
+    Kind("calendars", "calendar", Calendar, references=(
+        Reference("base", "calendars", "The calendar “{name}” is built on “{missing}”, which does not exist."),)),
+    Kind("projects", "project", Project, references=(Reference("calendar", "calendars", _CALENDAR),)),
+    Kind("tasks", "task", Task, references=(
+        Reference("project", "projects", "“{name}” belongs to a project “{missing}” that does not exist."),
+        Reference("parent", "tasks", "“{name}” lies below a task “{missing}” that does not exist."),
+        Reference("calendar", "calendars", _CALENDAR))),
+    Kind("links", "link", Link, ("predecessor", "successor", "type"), (
+        Reference("predecessor", "tasks", f"A link {_NO_TASK}"),
+        Reference("successor", "tasks", f"A link {_NO_TASK}"))),
+    Kind("resources", "resource", Resource, references=(Reference("calendar", "calendars", _CALENDAR),)),
+    Kind("assignments", "assignment", Assignment, ("task", "resource"), (
+        Reference("task", "tasks", f"An assignment {_NO_TASK}"),
+        Reference("resource", "resources", f"An assignment {_NOBODY}"))),
+    Kind("reservations", "reservation", Reservation, references=(
+        Reference("project", "projects", "A reservation names a project “{missing}” that does not exist."),
+        Reference("resource", "resources", f"A reservation {_NOBODY}")),
+        since=5),
+    Kind("fields", "field", Field, since=2),
+    Kind("comments", "comment", Comment, references=(
+        Reference("task", "tasks", f"A comment {_NO_TASK}"),), since=2),
+)  # fmt: skip
+
+KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
+KIND_OF: dict[type[Record], str] = {kind.record: kind.name for kind in _ALL}
+
+
+class Maps:
+    """A map of each kind, by key."""
+
+    __slots__ = tuple(KINDS)
+
+    calendars: Map[str, Calendar]
+    projects: Map[str, Project]
+    tasks: Map[str, Task]
+    links: Map[LinkKey, Link]
+    resources: Map[str, Resource]
+    assignments: Map[AssignmentKey, Assignment]
+    reservations: Map[str, Reservation]
+    fields: Map[str, Field]
+    comments: Map[str, Comment]
+
+
+class Pairs(Struct, frozen=True, omit_defaults=True):
+    """Pairs of each kind, in the order of ``KINDS``."""
+
+    calendars: tuple[Pair[Calendar], ...] = ()
+    projects: tuple[Pair[Project], ...] = ()
+    tasks: tuple[Pair[Task], ...] = ()
+    links: tuple[Pair[Link], ...] = ()
+    resources: tuple[Pair[Resource], ...] = ()
+    assignments: tuple[Pair[Assignment], ...] = ()
+    reservations: tuple[Pair[Reservation], ...] = ()
+    fields: tuple[Pair[Field], ...] = ()
+    comments: tuple[Pair[Comment], ...] = ()
+
+
+def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:
+    """The sentence for the first record that one refers to and that is not there; None if all are."""
+    for field, of, lost in kind.references:
+        named = getattr(record, field)
+        for key in named if isinstance(named, tuple) else (named,):
+            if key is None or key in getattr(maps, of) or (of == "calendars" and key in BUILT_IN_CALENDARS):
+                continue
+            return lost.format(name=getattr(record, "name", ""), missing=key)
+    return None
+
+
+def is_complete(maps: Maps, kind: Kind) -> bool:
+    """Whether all that the records of a kind refer to is there: looked at all at once."""
+    records = getattr(maps, kind.name).values()
+    for field, of, _ in kind.references:
+        named = set(map(attrgetter(field), records))
+        for several in [each for each in named if isinstance(each, tuple)]:
+            named.discard(several)
+            named.update(several)
+        known = set(getattr(maps, of)) | (set(BUILT_IN_CALENDARS) if of == "calendars" else set())
+        if not named <= known | {None}:
+            return False
+    return True
+
+
+def still_referred_to(maps: Maps, of: str, key: object) -> str | None:
+    """The sentence for what still refers to a record that is to go; None if nothing does."""
+    for kind in KINDS.values():
+        for field in (reference.field for reference in kind.references if reference.kind == of):
+            for record in getattr(maps, kind.name).values():
+                named = getattr(record, field)
+                if key == named or (isinstance(named, tuple) and key in named):
+                    return f"The {KINDS[of].one} is still used by the {kind.one} “{getattr(record, 'name', record)}”."
+    return None
