@@ -104,6 +104,7 @@ class LinkEntry(Entry):
     lag_on: LagOn = LagOn.SUCCESSOR
     lag_percent: float = 0
     gap: Gap | None = None
+    gap_kept: int = 0
 
 
 class SkillEntry(Entry):

@@ -102,7 +102,7 @@ def write_plan(plan: Plan) -> bytes:
         [project_entry(p) for p in plan.projects_in_order()],
         [task_entry(plan.tasks[t]) for t in position],
         [
-            LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap)
+            LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap, x.gap_kept)
             for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
         [resource_entry(r) for r in plan.resources_in_order()],
@@ -163,7 +163,8 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         put("tasks", i, _task(task, rank, f"$.tasks[{i}]"))
     for i, link in enumerate(document.links):
         put("links", i, Link(
-            link.predecessor, link.successor, link.type, link.lag, link.lag_on, link.lag_percent, link.gap
+            link.predecessor, link.successor, link.type, link.lag, link.lag_on, link.lag_percent, link.gap,
+            link.gap_kept,
         ))  # fmt: skip
     for i, (resource, rank) in enumerate(_ranked(document.resources)):
         put("resources", i, _resource(resource, rank, f"$.resources[{i}]"))

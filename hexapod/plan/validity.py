@@ -195,6 +195,8 @@ def _link(plan: Plan, link: Link) -> str | None:
         return f"The lag before “{name}” is longer than a hundred years."
     if not (math.isfinite(link.lag_percent) and abs(link.lag_percent) <= 10_000):
         return f"The lag before “{name}” must be at most 10,000 % of what it waits for."
+    if not 0 <= link.gap_kept <= LONGEST:
+        return f"The gap kept before “{name}” must be between 0 and a hundred years."
     if link.lag and link.lag_percent:
         return f"The lag before “{name}” is either a length of time or a percentage, not both."
     return None

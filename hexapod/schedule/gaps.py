@@ -26,6 +26,8 @@ def kept_by(before: Schedule, after: Schedule) -> tuple[Schedule, Changes]:
     """The dates of ``reschedule(..., keeping_gaps=True)`` with the gaps that they rest on in their plan, and those
     changes. The dates stay as they are."""
     network, plan = after.network, after.plan
+    if after.start_from is network.tasks.start_from:  # no link keeps its gap
+        return after, Changes()
     links, shape = network.links, network.structure
     column = links.kept.copy()
     keeping = (links.gap == GAPS[Gap.KEEP]) & (shape.leaf[links.successor] == 1)

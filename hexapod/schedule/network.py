@@ -6,7 +6,7 @@ the table of slots are copied before they are changed: every network stays what 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -16,9 +16,11 @@ from numpy.typing import NDArray
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, Project, Task, TaskKind
+from hexapod.schedule.arc_columns import arcs_again, arcs_of
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.done import gathered_percents
+from hexapod.schedule.passes import Arcs
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import (
     ROUND_THE_CLOCK,
@@ -33,6 +35,7 @@ from hexapod.schedule.timing import (
 )
 from hexapod.worktime.calendars import Ints, Window
 
+_NONE = np.zeros(0, dtype=np.int64)
 STRUCTURAL = {"alive", "parent"}
 FEW = 1000  # slots that are kept for deleted tasks in any plan
 LAGS = {"lag", "lag_on", "percent", "kept"}
@@ -47,6 +50,21 @@ class Network:
     projects: tuple[str, ...]
     timing: Timing
     structure: Structure
+    arcs: Arcs
+
+    @staticmethod
+    def made(
+        plan: Plan,
+        slots: Slots,
+        tasks: TaskArrays,
+        links: LinkArrays,
+        projects: tuple[str, ...],
+        timing: Timing,
+        structure: Structure,
+    ) -> Network:
+        """The network of these parts, with its arcs."""
+        arcs = arcs_of(plan, tasks, links, projects, timing, structure)
+        return Network(plan, slots, tasks, links, projects, timing, structure, arcs)
 
     @property
     def size(self) -> int:
@@ -92,7 +110,7 @@ class Network:
             for column, values in zip(links, np.array(link_rows).T, strict=True):
                 column[at] = values
         structure = Structure.of(tasks, links, slots, plan)
-        network = Network(plan, slots, tasks, links, projects, timing, structure)
+        network = Network.made(plan, slots, tasks, links, projects, timing, structure)
         return network._in_order() if is_fresh else network
 
     def _in_order(self) -> Network:
@@ -108,20 +126,20 @@ class Network:
         tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
         links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
         structure = Structure.of(tasks, links, slots, self.plan)
-        return replace(self, slots=slots, tasks=tasks, links=links, structure=structure)
+        return Network.made(self.plan, slots, tasks, links, self.projects, self.timing, structure)
 
-    def patched(self, plan: Plan, changes: Changes) -> Network:
-        """The network of ``plan``, which differs from this one's plan by ``changes``."""
+    def patched(self, plan: Plan, changes: Changes) -> Patch:
+        """The network of ``plan``, which differs from this one's plan by ``changes``, and what of it is another."""
         if changes.projects or _calendar_moved(changes):
-            return Network.of(plan, slots=self.slots)
+            return Patch(Network.of(plan, slots=self.slots))
         if len(plan.tasks) < self.size // 2 - FEW:  # most of the slots are of tasks that were deleted
-            return Network.of(plan)
+            return Patch(Network.of(plan))
         if changes.calendars:
             known = self.slots.of_task
             touched = [known[t] for t in _touched_tasks(plan, changes) if t in known]
             stays = self.tasks.alive == 1
             stays[touched] = False  # their rows are made anew
-            return self._retimed(plan, self.timing.window, stays)._patched(plan, changes)
+            return Patch(self._retimed(plan, self.timing.window, stays)._patched(plan, changes).network)
         return self._patched(plan, changes)
 
     def _retimed(self, plan: Plan, window: Window, stays: NDArray[np.bool_]) -> Network:
@@ -139,9 +157,9 @@ class Network:
             calendar=np.where(stays, _renumbering(before.index, timing.index)[self.tasks.calendar], 0),
             crew=np.where(stays, _renumbering(before.crews, timing.crews)[self.tasks.crew], 0),
         )
-        return replace(self, tasks=tasks, timing=timing)
+        return Network.made(plan, self.slots, tasks, self.links, self.projects, timing, self.structure)
 
-    def _patched(self, plan: Plan, changes: Changes) -> Network:
+    def _patched(self, plan: Plan, changes: Changes) -> Patch:
         timing, book = self.timing, CalendarBook(plan)
         project_index = {p: i for i, p in enumerate(self.projects)}
         touched = _touched_tasks(plan, changes)
@@ -169,12 +187,39 @@ class Network:
                 links.put_row(slots.of_link[after.key], _link_row(after, plan, slots))
         for key in _links_into_another_project(plan, changes):
             links.put_row(slots.of_link[key], _link_row(plan.links[key], plan, slots))
-        task_arrays: TaskArrays = tasks.finish()
-        link_arrays: LinkArrays = links.finish()
-        structure = self.structure
-        if tasks.copied & STRUCTURAL or links.copied - LAGS or len(slots.tasks) != self.size:
-            structure = Structure.of(task_arrays, link_arrays, slots, plan)
-        return Network(plan, slots, task_arrays, link_arrays, self.projects, timing, structure)
+        network = replace(self, plan=plan, slots=slots, tasks=tasks.finish(), links=links.finish(), timing=timing)
+        touched_links = np.array(sorted(links.rows), dtype=np.int64)
+        arc_was: Ints | None = None
+        is_other_shape = bool(tasks.copied & STRUCTURAL) or len(slots.tasks) != self.size
+        if not is_other_shape and links.copied - LAGS:
+            made = self._with_links(network.links, touched_links)
+            if made is None:
+                is_other_shape = True
+            else:
+                structure, arc_was = made
+                network = replace(network, structure=structure)
+        if is_other_shape:
+            structure = Structure.of(network.tasks, network.links, slots, plan)
+            made_anew = Network.made(plan, slots, network.tasks, network.links, self.projects, timing, structure)
+            return Patch(made_anew)
+        parts = (plan, network.tasks, network.links, self.projects, timing, network.structure)
+        if tasks.copied & {"calendar", "project"}:
+            network = replace(network, arcs=arcs_of(*parts))
+        elif len(touched_links):
+            network = replace(network, arcs=arcs_again(self.arcs, *parts, arc_was, touched_links))
+        slots_touched = np.array(sorted(tasks.rows), dtype=np.int64)
+        return Patch(network, slots_touched, touched_links, arc_was, is_whole=False)
+
+    def _with_links(self, links: LinkArrays, touched: Ints) -> tuple[Structure, Ints] | None:
+        """The structure once some links come, go or change, where all are from leaf to leaf and none only warns."""
+        leaf, size = self.structure.leaf, len(self.links.alive)
+        ends = np.concatenate((links.predecessor[touched], links.successor[touched]))
+        old = touched[touched < size]
+        warns = (links.gap[touched] == GAPS[Gap.WARN]).any() or (self.links.gap[old] == GAPS[Gap.WARN]).any()
+        if warns or not leaf[ends].all():
+            return None
+        removed = old[self.links.alive[old] == 1]
+        return self.structure.with_links(removed, touched[links.alive[touched] == 1], links)
 
     def widened(self, early: bool, late: bool) -> Network | None:
         """The same over a wider window of days; None at the horizon."""
@@ -182,33 +227,6 @@ class Network:
         if window is None:
             return None
         return self._retimed(self.plan, window, self.tasks.alive == 1)
-
-    def lag_calendars(self, link: Ints) -> Ints:
-        """For each of some link slots (-1: none) the calendar in the pool that counts its lag.
-
-        -1 is that of the task that the lag moves, which for most links is their successor. A link to the finish of a
-        summary moves the leaves below it; its lag is still counted on the summary's calendar.
-        """
-        found = np.full(len(link), -1, dtype=np.int64)
-        at = np.flatnonzero(link >= 0)
-        slots = link[at]
-        predecessor, successor, counted = (
-            column[slots] for column in (self.links.predecessor, self.links.successor, self.links.lag_on)
-        )
-        of_summary = self.structure.leaf[successor] == 0
-        if not counted.any() and not of_summary.any():
-            return found
-        of_project = np.array([self.timing.index[(self.plan.projects[p].calendar,)] for p in self.projects])
-        found[at] = np.choose(
-            counted,
-            (
-                np.where(of_summary, self.tasks.calendar[successor], -1),
-                self.tasks.calendar[predecessor],
-                of_project[self.tasks.project[successor]],
-                np.full(len(at), self.timing.index[ROUND_THE_CLOCK]),
-            ),
-        )
-        return found
 
 
 def _sets_of_owners(plan: Plan) -> set[CalendarSet]:
@@ -226,13 +244,29 @@ def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
     return numbers
 
 
+@dataclass(frozen=True)
+class Patch:
+    """A network made from another one, and what of it is another: slots of tasks and of links.
+
+    ``arc_was`` is by arc which one it was, -1 is none; None where all arcs are as they were. ``is_whole`` where
+    everything may be another.
+    """
+
+    network: Network
+    tasks: Ints = field(default_factory=lambda: _NONE)
+    links: Ints = field(default_factory=lambda: _NONE)
+    arc_was: Ints | None = None
+    is_whole: bool = True
+
+
 class _CopyOnWrite:
-    """Columns that are copied when first changed."""
+    """Columns that are copied when first changed; ``rows`` are the slots that were."""
 
     def __init__(self, arrays: Any, size: int) -> None:
         self._type = type(arrays)
         self._columns: dict[str, NDArray[np.int64]] = arrays._asdict()
         self.copied: set[str] = set()
+        self.rows: set[int] = set()
         missing = size - len(arrays[0])
         if missing:
             for name, column in self._columns.items():
@@ -242,6 +276,7 @@ class _CopyOnWrite:
     def put(self, name: str, slot: int, value: int) -> None:
         if self._columns[name][slot] == value:
             return
+        self.rows.add(slot)
         if name not in self.copied:
             self._columns[name] = self._columns[name].copy()
             self.copied.add(name)

@@ -15,37 +15,27 @@ from typing import NamedTuple
 
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
 
 from hexapod.schedule.arrays import TaskArrays
-from hexapod.schedule.codes import BY_BASE, BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, FF, FOREVER, FS, NEVER, SF, WARN
-from hexapod.schedule.crews import (
-    crew_earliest_start,
-    crew_finish,
-    crew_latest_finish,
-    crew_latest_start,
-    crew_pause_before,
-    crew_start_for_finish,
-    latest_work,
-)
+from hexapod.schedule.codes import BY_LATENESS, FF, FOREVER, FS, NEVER, SF, WARN
 from hexapod.worktime.arithmetic import (
     advance,
-    finish_side,
-    latest_before,
     next_working,
-    pause_before,
-    retreat,
     shifted,
     start_side,
     worked,
 )
 from hexapod.worktime.calendars import CalendarPool, Ints
 
+Flags = NDArray[np.uint8]  # one a node
+
 
 class Arcs(NamedTuple):
     """The part of a structure that the kernels walk. They take tuples apart once: numba is slow at it.
 
-    ``lag_calendar`` -1 is the successor's. The forward pass writes the lags that are a ``percent`` of their
-    predecessor's duration (in thousandths) into ``lag``. ``keeps`` marks links that keep the gap before their
+    ``lag_calendar`` -1 is the successor's. Lags that are a ``percent`` of their predecessor's duration (in thousandths)
+    are worked out in the forward pass. ``keeps`` marks links that keep the gap before their
     successor, ``kept`` is how much that is.
     """
 
@@ -59,6 +49,9 @@ class Arcs(NamedTuple):
     leaf: Ints
     keeps: Ints
     kept: Ints
+    head: Ints
+    out_into: Ints
+    out: Ints
 
 
 class Before(NamedTuple):
@@ -97,15 +90,21 @@ class Forward(NamedTuple):
     cause: Ints
     kept: Ints
     start_from: Ints
+    lag: Ints
 
 
 class Backward(NamedTuple):
-    """Late dates and floats (working minutes on the task's calendar) by task slot."""
+    """Late dates and floats (working minutes on the task's calendar) by task slot.
+
+    ``asks`` is by node what it asks of those before it: its late start and finish, from which total float follows, and
+    its early ones, from which free float follows; FOREVER where it asks nothing.
+    """
 
     start: Ints
     finish: Ints
     total_float: Ints
     free_float: Ints
+    asks: Ints  # (nodes, 4)
 
 
 @njit(cache=True, nogil=True)
@@ -184,166 +183,6 @@ def close_of(first: int, last: int, source: Ints, start: Ints, finish: Ints) -> 
 
 
 @njit(cache=True, nogil=True)
-def keep_gaps(
-    pool: CalendarPool,
-    calendar: int,
-    duration: int,
-    j: int,
-    first: int,
-    last: int,
-    arcs: Arcs,
-    reached: Ints,
-    start: Ints,
-    finish: Ints,
-    before: Before,
-    kept: Ints,
-) -> tuple[int, int]:
-    """The moment up to which the links into task j keep it back so that its gaps stay, and the moment to which a limit
-    on its start moves forward with what it waits for; NEVER if they do not, or it does not.
-
-    Where an edit moves a predecessor, the gap is what it was ``before``: the task moves by as much.
-    """
-    n = len(arcs.leaf)
-    held, moves, is_moved = NEVER, NEVER, False
-    for a in range(first, last):
-        if arcs.keeps[a] == 0 or reached[a] == NEVER:
-            continue
-        kind, s = arcs.kind[a], arcs.source[a]
-        by_finish = kind == FS or kind == FF
-        demanded = worked(pool, calendar, reached[a])
-        if kind == FF or kind == SF:
-            demanded -= duration
-        if len(before.start) > 0:
-            i = s if s < n else s - n
-            was, now = (before.finish[i], finish[s]) if by_finish else (before.start[i], start[s])
-            if before.is_said[j]:
-                kept[a] = 0
-            elif was != NEVER and before.start[j] != NEVER:
-                by = worked(pool, calendar, now) - worked(pool, calendar, was)
-                if by != 0:
-                    kept[a] = max(0, worked(pool, calendar, before.start[j]) + by - demanded)
-                    moves, is_moved = max(moves, by), True
-        if kept[a] > 0:
-            work = demanded + kept[a]
-            held = max(held, start_side(pool, calendar, work) if duration > 0 else finish_side(pool, calendar, work))
-    if is_moved and moves < 0:
-        return held, start_side(pool, calendar, worked(pool, calendar, before.start[j]) + moves)
-    return held, NEVER
-
-
-@njit(cache=True, nogil=True)
-def forward_pass(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews, before: Before) -> Forward:
-    """Every node as early as its arcs, limits and base allow, with the gaps that links keep."""
-    into, source, kinds, lags, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.lag, arcs.order, arcs.leaf
-    lag_calendars, percents = arcs.lag_calendar, arcs.percent
-    calendars, durations, holds, crew_of, spans = tasks.calendar, tasks.duration, tasks.hold, tasks.crew, tasks.span
-    base, start_from, finish_from = tasks.base, tasks.start_from, tasks.finish_from
-    kept, keeps_any = arcs.kept, arcs.keeps.any()
-    if len(before.start) > 0:
-        kept, start_from = kept.copy(), start_from.copy()
-    crew_into, crew_calendars = crews.into, crews.calendars
-    n = len(durations)
-    start = np.full(2 * n, NEVER, dtype=np.int64)
-    finish = np.full(2 * n, NEVER, dtype=np.int64)
-    free_start = np.full(n, NEVER, dtype=np.int64)
-    work = np.zeros(n, dtype=np.int64)
-    driving = np.zeros(len(source), dtype=np.int64)
-    cause = np.zeros(n, dtype=np.int64)
-    reached = np.empty(len(source), dtype=np.int64)
-    for j in order:
-        first, last = into[j], into[j + 1]
-        if j >= n:
-            start[j] = FOREVER
-            for a in range(first, last):
-                start[j] = min(start[j], start[source[a]])
-                finish[j] = max(finish[j], finish[source[a]])
-            continue
-        calendar, duration = calendars[j], durations[j]
-        from_start, from_finish = NEVER, NEVER
-        for a in range(first, last):  # as in ``reach``; a call for each node would double the time
-            kind, s = kinds[a], source[a]
-            t = finish[s] if kind == FS or kind == FF else start[s]
-            if kind == WARN:
-                t = NEVER
-            if t != NEVER:
-                if percents[a] != 0:
-                    i = s if s < n else s - n
-                    length = durations[i]
-                    if s >= n or spans[s] == 1:
-                        length = worked(pool, calendars[i], finish[s]) - worked(pool, calendars[i], start[s])
-                    lags[a] = int(np.floor(length * percents[a] / 100_000 + 0.5))
-                if lags[a] != 0:
-                    t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
-                if kind == FF or kind == SF:
-                    from_finish = max(from_finish, t)
-                else:
-                    from_start = max(from_start, t)
-            reached[a] = t
-        if not leaf[j]:
-            start[j] = finish[j] = from_start
-            for a in range(first, last):
-                driving[a] = reached[a] == from_start and kinds[a] != WARN
-            continue
-        stretched = spans[j] == 1 and is_stretched(kinds, first, last)
-        if stretched:
-            duration = 0
-        held = NEVER
-        if keeps_any:
-            held, moved_to = keep_gaps(
-                pool, calendar, duration, j, first, last, arcs, reached, start, finish, before, kept
-            )
-            if moved_to != NEVER and before.limit_moves[j] and start_from[j] > max(from_start, base[j], held):
-                start_from[j] = min(start_from[j], moved_to)
-        from_start = max(from_start, base[j], start_from[j], held)
-        from_finish = max(from_finish, finish_from[j])
-        has_crew = crew_of[j] > 0 and duration > 0
-        c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
-        # Anything that arrives in the pause before this start is as good as on it.
-        if has_crew:
-            logic = crew_earliest_start(pool, crew_calendars, c1, c2, duration, from_start, from_finish)
-            tie = crew_pause_before(pool, crew_calendars, c1, c2, logic)
-        elif stretched:
-            logic = next_working(pool, calendar, from_start)
-            tie = pause_before(pool, calendar, logic)
-        else:
-            logic = earliest_start(pool, calendar, duration, from_start, from_finish)
-            tie = logic if duration == 0 else pause_before(pool, calendar, logic)
-        cause[j] = BY_LIMIT if base[j] < tie else BY_BASE
-        if held >= tie and base[j] < tie:
-            cause[j] = BY_GAP
-        for a in range(first, last):
-            if reached[a] == NEVER:
-                continue
-            if kinds[a] != FF and kinds[a] != SF:
-                driving[a] = reached[a] >= tie
-            elif stretched:
-                driving[a] = reached[a] == from_finish
-                continue  # it holds the finish of the span, not its start
-            elif has_crew:
-                driving[a] = crew_start_for_finish(pool, crew_calendars, c1, c2, duration, reached[a]) >= tie
-            elif duration > 0:
-                driving[a] = start_side(pool, calendar, worked(pool, calendar, reached[a]) - duration) == logic
-            else:
-                driving[a] = reached[a] >= tie
-            if driving[a]:
-                cause[j] = BY_LINK
-        free_start[j] = logic
-        if has_crew:
-            release = logic if holds[j] == 0 else held_start(pool, calendar, duration, logic, holds[j])
-            start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
-            finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
-            work[j] = worked(pool, calendar, start[j])
-            continue
-        start[j] = held_start(pool, calendar, duration, logic, holds[j])
-        work[j] = worked(pool, calendar, start[j])
-        if stretched:
-            finish[j] = max(start[j], from_finish)
-        else:
-            finish[j] = start[j] if duration == 0 else finish_side(pool, calendar, work[j] + duration)
-    return Forward(start, finish, free_start, work, driving, cause, kept, start_from)
-
-
-@njit(cache=True, nogil=True)
 def project_finishes(tasks: TaskArrays, leaf: Ints, finish: Ints, projects: int) -> Ints:
     """The latest finish of each project's leaves."""
     project_of = tasks.project
@@ -352,150 +191,6 @@ def project_finishes(tasks: TaskArrays, leaf: Ints, finish: Ints, projects: int)
         if leaf[i]:
             latest[project_of[i]] = max(latest[project_of[i]], finish[i])
     return latest
-
-
-@njit(cache=True, nogil=True)
-def backward_pass(
-    pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews, early: Forward, project_finish: Ints
-) -> Backward:
-    """Every leaf as late as its successors, limits and its project's finish allow; both floats.
-
-    Two bounds run back together: from the successors' late dates (total float) and from their early ones
-    (free float). A link from a summary's earliest start binds the leaf that starts first. What is to be as
-    late as possible is moved, in ``early``, by its free float.
-    """
-    into, source, kinds, lags, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.lag, arcs.order, arcs.leaf
-    lag_calendars = arcs.lag_calendar
-    project_of, calendars, durations, holds = tasks.project, tasks.calendar, tasks.duration, tasks.hold
-    start_until, finish_until, crew_of = tasks.start_until, tasks.finish_until, tasks.crew
-    spans, as_late = tasks.span, tasks.late
-    crew_into, crew_calendars = crews.into, crews.calendars
-    early_start, early_finish, before_hold, work, cause = (
-        early.start,
-        early.finish,
-        early.free_start,
-        early.work,
-        early.cause,
-    )
-    n = len(durations)
-    late_start = np.full(n, NEVER, dtype=np.int64)
-    late_finish = np.full(n, NEVER, dtype=np.int64)
-    total = np.zeros(n, dtype=np.int64)
-    free = np.zeros(n, dtype=np.int64)
-    bounds = np.full((2 * n, 4), FOREVER, dtype=np.int64)  # late start, late finish, free start, free finish
-    for at in range(len(order) - 1, -1, -1):
-        j = order[at]
-        first, last = into[j], into[j + 1]
-        if j >= n:
-            for a in range(first, last):
-                s = source[a]
-                for b in (1, 3):
-                    bounds[s, b] = min(bounds[s, b], bounds[j, b])
-                if early_start[s] == early_start[j]:
-                    for b in (0, 2):
-                        bounds[s, b] = min(bounds[s, b], bounds[j, b])
-            continue
-        calendar, late, now, hold, duration = calendars[j], 0, 0, 0, 0
-        on_start, on_finish = bounds[j, 0], bounds[j, 1]
-        free_on_start, free_on_finish = bounds[j, 2], bounds[j, 3]
-        if leaf[j]:
-            end = project_finish[project_of[j]]
-            until_start = min(on_start, start_until[j])
-            until_finish = min(on_finish, finish_until[j], end)
-            free_until = min(free_on_finish, end)
-            duration, hold, now = durations[j], holds[j], work[j]
-            # What precedes is bound by the start before the hold, and by the last moment that counts as
-            # this finish.
-            if spans[j] == 1 and is_stretched(kinds, first, last):
-                late_start[j], late_finish[j] = min(until_start, until_finish), until_finish
-                done = worked(pool, calendar, early_finish[j])
-                total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, until_finish) - done)
-                room = worked(pool, calendar, free_until) - done
-                if free_on_start < FOREVER:
-                    room = min(room, worked(pool, calendar, free_on_start) - now)
-                free[j] = max(0, room)
-                on_start, on_finish = late_start[j], late_finish[j]
-                free_on_start, free_on_finish = before_hold[j], early_finish[j]
-            elif crew_of[j] > 0 and duration > 0:
-                c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
-                release = crew_latest_start(pool, crew_calendars, c1, c2, duration, until_start, until_finish)
-                late_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release, NEVER)
-                late_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release)
-                done = worked(pool, calendar, early_finish[j])
-                total[j] = min(
-                    worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, late_finish[j]) - done
-                )
-                free_release = crew_latest_start(pool, crew_calendars, c1, c2, duration, free_on_start, free_until)
-                free_release = crew_earliest_start(pool, crew_calendars, c1, c2, duration, free_release, NEVER)
-                free_end = crew_finish(pool, crew_calendars, c1, c2, duration, free_release)
-                room = min(worked(pool, calendar, free_release) - now, worked(pool, calendar, free_end) - done)
-                free[j] = max(0, room)
-                if as_late[j] and min(free[j], total[j]) > 0:
-                    release_now = min(free_release, release)
-                    early_start[j] = crew_earliest_start(pool, crew_calendars, c1, c2, duration, release_now, NEVER)
-                    early_finish[j] = crew_finish(pool, crew_calendars, c1, c2, duration, release_now)
-                    work[j] = worked(pool, calendar, early_start[j])
-                    total[j] -= work[j] - now
-                    free[j] = max(0, free[j] - (work[j] - now))
-                    cause[j] = BY_LATENESS
-                    before_hold[j] = start_side(pool, calendar, work[j] - hold)
-                free_on_start = before_hold[j]
-                free_on_finish = crew_latest_finish(pool, crew_calendars, c1, c2, duration, before_hold[j])
-                on_start = release if hold == 0 else start_side(pool, calendar, worked(pool, calendar, release) - hold)
-                on_finish = crew_latest_finish(pool, crew_calendars, c1, c2, duration, on_start)
-            elif duration == 0:
-                at_latest = min(until_start, until_finish)
-                free_latest = min(free_on_start, free_until)
-                if as_late[j] and min(free_latest, at_latest) > early_start[j]:
-                    early_start[j] = early_finish[j] = min(free_latest, at_latest)
-                    now = work[j] = worked(pool, calendar, early_start[j])
-                    cause[j] = BY_LATENESS
-                    before_hold[j] = retreat(pool, calendar, early_start[j], hold)
-                late_start[j] = late_finish[j] = at_latest
-                total[j] = worked(pool, calendar, at_latest) - now
-                free[j] = max(0, worked(pool, calendar, free_latest) - now)
-                on_start = on_finish = retreat(pool, calendar, at_latest, hold)
-                free_on_start = free_on_finish = before_hold[j]
-            else:
-                late = latest_work(pool, calendar, until_start, until_finish, duration)
-                late_start[j] = start_side(pool, calendar, late)
-                late_finish[j] = finish_side(pool, calendar, late + duration)
-                total[j] = late - now
-                if until_finish == free_until and until_start == free_on_start:
-                    free[j] = max(0, total[j])
-                else:
-                    free[j] = max(0, latest_work(pool, calendar, free_on_start, free_until, duration) - now)
-                if as_late[j] and min(free[j], total[j]) > 0:
-                    by = min(free[j], total[j])
-                    now = work[j] = now + by
-                    early_start[j] = start_side(pool, calendar, now)
-                    early_finish[j] = finish_side(pool, calendar, now + duration)
-                    total[j] -= by
-                    free[j] -= by
-                    cause[j] = BY_LATENESS
-                    before_hold[j] = start_side(pool, calendar, now - hold)
-                on_start = late_start[j] if hold == 0 else start_side(pool, calendar, late - hold)
-                on_finish = NEVER  # worked out where a link asks for it
-                free_on_start = before_hold[j]
-                free_on_finish = NEVER
-        for a in range(first, last):
-            kind, s, lag = kinds[a], source[a], lags[a]
-            if kind == WARN:
-                continue
-            if kind == FF or kind == SF:
-                if on_finish == NEVER:
-                    on_finish = start_side(pool, calendar, late - hold + duration)
-                    free_on_finish = start_side(pool, calendar, now - hold + duration)
-                bound, free_bound = on_finish, free_on_finish
-            else:
-                bound, free_bound = on_start, free_on_start
-            b = 1 if kind == FS or kind == FF else 0
-            counted = calendar if lag_calendars[a] < 0 else lag_calendars[a]
-            if bound < FOREVER:
-                bounds[s, b] = min(bounds[s, b], latest_before(pool, counted, bound, lag))
-            if free_bound < FOREVER:
-                bounds[s, b + 2] = min(bounds[s, b + 2], latest_before(pool, counted, free_bound, lag))
-    return Backward(late_start, late_finish, total, free)
 
 
 @njit(cache=True, nogil=True)
@@ -533,8 +228,12 @@ def gather_summaries(
     bottom_up: Ints,
     tasks: TaskArrays,
     leaf: Ints,
-    early: Forward,
-    late: Backward,
+    early_start: Ints,
+    early_finish: Ints,
+    late_start: Ints,
+    late_finish: Ints,
+    total_float: Ints,
+    free_float: Ints,
     critical: Ints,
     longest: Ints,
     start: Ints,
@@ -542,9 +241,6 @@ def gather_summaries(
 ) -> None:
     """Give each summary, in place, the span of what lies below it and its least float."""
     parent = tasks.parent
-    early_start, early_finish = early.start, early.finish
-    late_start, late_finish = late.start, late.finish
-    total_float, free_float = late.total_float, late.free_float
     for j in bottom_up:
         if not leaf[j]:
             start[j], finish[j] = FOREVER, NEVER

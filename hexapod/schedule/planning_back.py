@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from hexapod.schedule.codes import FOREVER
-from hexapod.schedule.engine import arcs_of, crews_of
-from hexapod.schedule.passes import Forward, backward_pass, working_minutes_between
+from hexapod.schedule.passes import Forward, working_minutes_between
+from hexapod.schedule.passing import backward_over_all
 from hexapod.schedule.schedule import Schedule
 
 
@@ -56,16 +56,15 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
     bound = tasks._replace(
         start_until=tasks.start_until if with_limits else never, finish_until=until, late=np.zeros(n, dtype=np.int64)
     )
-    arcs = arcs_of(network)._replace(lag=schedule.lag)
     nodes_start = np.concatenate((schedule.early_start, schedule.early_start))
     nodes_finish = np.concatenate((schedule.early_finish, schedule.early_finish))
     nothing = np.zeros(n, dtype=np.int64)
     early = Forward(
         nodes_start, nodes_finish, schedule.free_start, nothing, schedule.driving, schedule.cause, schedule.kept,
-        schedule.start_from,
+        schedule.start_from, schedule.lag,
     )  # fmt: skip
     ends = np.full(len(network.projects), FOREVER, dtype=np.int64)
-    late = backward_pass(network.timing.pool, arcs, bound, crews_of(network), early, ends)
+    late = backward_over_all(network, bound, network.arcs, early, ends)
     slots = np.array(_before(schedule, wanted), dtype=np.int64)
     room = working_minutes_between(
         network.timing.pool, tasks.calendar[slots], schedule.early_start[slots], late.start[slots]

@@ -115,11 +115,10 @@ def _late_resource(network: Network, slot: int, at: int, schedule: Schedule) -> 
     with_hours = [r for r in plan.assigned.get(task.id, ()) if assignment_set(own, plan.resources[r]) != (own,)]
     if not with_hours or task.elapsed or not task.minutes:
         return None
-    from hexapod.schedule.engine import arcs_of
     from hexapod.schedule.passes import earliest_start, reach
     from hexapod.worktime.arithmetic import next_working
 
-    arcs, shape = arcs_of(network), network.structure
+    arcs, shape = network.arcs, network.structure
     timing = network.timing.including(CalendarBook(plan), TaskTime((own,)))
     index = timing.index[(own,)]
     start, finish = (np.concatenate((a, a)) for a in (schedule.early_start, schedule.early_finish))

@@ -14,6 +14,7 @@ from hexapod.worktime.calendars import Ints
 if TYPE_CHECKING:
     from hexapod.plan.plan import Plan
     from hexapod.schedule.network import Network
+    from hexapod.schedule.passing import Passed
 
 
 class TaskDates(NamedTuple):
@@ -97,12 +98,31 @@ class Schedule(Dates):
     """
 
     network: Network
-    free_start: Ints
-    driving: Ints
-    cause: Ints
-    lag: Ints
-    kept: Ints
-    start_from: Ints
+    passed: Passed
+
+    @property
+    def free_start(self) -> Ints:
+        return self.passed.early.free_start
+
+    @property
+    def driving(self) -> Ints:
+        return self.passed.early.driving
+
+    @property
+    def cause(self) -> Ints:
+        return self.passed.early.cause
+
+    @property
+    def lag(self) -> Ints:
+        return self.passed.early.lag
+
+    @property
+    def kept(self) -> Ints:
+        return self.passed.early.kept
+
+    @property
+    def start_from(self) -> Ints:
+        return self.passed.early.start_from
 
     def has(self, task_id: str) -> bool:
         slot = self.slots.get(task_id)

@@ -15,8 +15,8 @@ from numba import njit
 
 from hexapod.schedule.codes import FF, FOREVER, FS, GATE, NEVER, SF
 from hexapod.schedule.crews import crew_earliest_start, crew_start_for_finish
-from hexapod.schedule.engine import arcs_of, crews_of
 from hexapod.schedule.passes import Arcs, Crews, earliest_start, reach
+from hexapod.schedule.passing import crews_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.arithmetic import next_working, shifted, start_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
@@ -39,7 +39,7 @@ def arc_slacks(schedule: Schedule) -> Ints:
     kinds = np.where(network.structure.link >= 0, network.links.type[network.structure.link], -1)
     return _arc_slacks(
         network.timing.pool,
-        arcs_of(network)._replace(lag=schedule.lag),
+        network.arcs._replace(lag=schedule.lag),
         crews_of(network),
         kinds,
         network.tasks.calendar,
@@ -106,7 +106,7 @@ def independent_floats(schedule: Schedule) -> Ints:
     tasks = network.tasks
     return _independent(
         network.timing.pool,
-        arcs_of(network)._replace(lag=schedule.lag),
+        network.arcs._replace(lag=schedule.lag),
         tasks.calendar,
         tasks.duration,
         np.maximum(np.maximum(tasks.base, tasks.start_from), schedule.early_start * (tasks.crew > 0)),

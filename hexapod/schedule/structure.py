@@ -7,7 +7,7 @@ Gate and close nodes have arcs only where a summary is linked. Loops are found h
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -38,7 +38,8 @@ class Structure:
     """Arcs sorted by the node they lead to: those into node j are ``into[j]`` up to ``into[j + 1]``.
 
     Links that only warn are of kind ``WARN``: they take part in the order, and hold nothing.
-    ``link`` is the link slot behind an arc, -1 for a tie between a summary and what lies below it.
+    ``link`` is the link slot behind an arc, -1 for a tie between a summary and what lies below it. ``head`` is the node
+    that an arc leads to; those out of node j are the arcs ``out[out_into[j] : out_into[j + 1]]``.
     """
 
     leaf: Ints
@@ -48,6 +49,9 @@ class Structure:
     link: Ints
     order: Ints
     bottom_up: Ints  # summaries and leaves, children before parents
+    head: Ints
+    out_into: Ints
+    out: Ints
 
     @staticmethod
     def of(tasks: TaskArrays, links: LinkArrays, slots: Slots, plan: Plan) -> Structure:
@@ -83,7 +87,37 @@ class Structure:
         order = topological_order(into, source, tasks.alive, leaf)
         if len(order) and order[-1] < 0:
             raise _loop(into, source, order, slots, plan, n)
-        return Structure(leaf, into, source, kind[by_head], slot[by_head], order, bottom_up)
+        out_into, out = compressed_rows(source, 2 * n)
+        kind, slot, head = kind[by_head], slot[by_head], head[by_head]
+        return Structure(leaf, into, source, kind, slot, order, bottom_up, head, out_into, out)
+
+    def with_links(self, removed: Ints, added: Ints, links: LinkArrays) -> tuple[Structure, Ints] | None:
+        """The same without the arcs of some links, and with those of others: by slot, all from leaf to leaf.
+
+        With it, by arc, which one it was here, -1 for a new one. None if the order of the nodes does not allow for it.
+        """
+        tail, head, kind = links.predecessor[added], links.successor[added], links.type[added]
+        place = np.empty(len(self.into) - 1, dtype=np.int64)
+        place[self.order] = np.arange(len(self.order))
+        if (place[tail] > place[head]).any():
+            return None
+        was = np.arange(len(self.source))
+        gone = np.flatnonzero(np.isin(self.link, removed)) if len(removed) else removed
+        if len(gone):
+            was = np.delete(was, gone)
+        heads = self.head[was]
+        at = np.searchsorted(heads, head, side="right")
+        was = np.insert(was, at, -1)
+        source, kinds, link = (
+            np.insert(column[was[was >= 0]], at, new)
+            for column, new in ((self.source, tail), (self.kind, kind), (self.link, added))
+        )
+        heads = np.insert(heads, at, head)
+        nodes = len(self.into) - 1
+        into = np.concatenate(([0], np.cumsum(np.bincount(heads, minlength=nodes))))
+        out_into, out = compressed_rows(source, nodes)
+        made = replace(self, into=into, source=source, kind=kinds, link=link, head=heads, out_into=out_into, out=out)
+        return made, was
 
 
 def _last_leaves(plan: Plan, slots: Slots, summary: int) -> list[int]:

@@ -10,14 +10,19 @@ from msgspec.structs import replace
 
 from hexapod.errors import HexapodError
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Link, LinkType
+from hexapod.plan.records import Direction, Link, LinkType
+from hexapod.schedule.before import NOTHING_BEFORE
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.holders import holders
+from hexapod.schedule.passing import passed_again
 from hexapod.schedule.reasons import ReasonKind, chain, reason_of
+from hexapod.schedule.schedule import driving_links
 from hexapod.schedule.shift import shift
+from hexapod.schedule.slack import link_slacks
 from hexapod.schedule.slip import slip
 from hexapod.schedule.structure import LoopFound
 from hexapod.worktime.calendars import Window
+from tests.budgets import deep_or
 from tests.schedule.late_twin import disagreements
 from tests.storm import random_step
 from tests.support import DAY, MONDAY, project, random_plan, tasks
@@ -55,6 +60,47 @@ class Patching(unittest.TestCase):
                 self.assertIn(differ, ([], None), (step, edit.words))
         self.assertGreater(applied, 500)
         self.assertGreater(judged, 10)
+
+    def test_what_is_placed_again_is_what_is_placed_from_nothing(self) -> None:
+        """Over the part of a network that an edit touched; each edit starts from what the ones before it left."""
+        again = whole = 0
+        for seed in range(deep_or(6, 60)):
+            rng = random.Random(seed)
+            plan = random_plan(rng, 30, calendars=2, summaries=seed % 2 == 0, resources=2, projects=2, rich=True)
+            found = schedule(plan)
+            for step in range(150):
+                made = random_step(rng, plan)
+                if made is None or self._needs_all(made[1]) or not made[2]:
+                    continue
+                edit, plan_after, changes = made
+                try:
+                    patch = found.network.patched(plan_after, changes)
+                    passed = passed_again(found, patch, NOTHING_BEFORE)
+                    after = reschedule(found, plan_after, changes)
+                    fresh = schedule(plan_after)
+                except HexapodError:
+                    continue
+                again, whole = again + (passed is not None), whole + (passed is None)
+                self._agree(after, fresh, plan_after, (seed, step, edit.words))
+                plan, found = plan_after, after
+        self.assertGreater(again, whole // 2)
+        self.assertGreater(again, 150)
+
+    @staticmethod
+    def _needs_all(plan: Plan) -> bool:
+        back = any(p.direction is Direction.BACKWARD for p in plan.projects.values())
+        return back or any(t.as_late_as_possible for t in plan.tasks.values())
+
+    def _agree(self, one, two, plan: Plan, where: object) -> None:  # type: ignore[no-untyped-def]
+        for task_id in plan.tasks:
+            self.assertEqual(one.dates(task_id), two.dates(task_id), (task_id, where))
+            self.assertEqual(reason_of(one, task_id), reason_of(two, task_id), (task_id, where))
+        self.assertEqual(one.project_finish, two.project_finish)
+        slacks = link_slacks(one), link_slacks(two)
+        drives = driving_links(one), driving_links(two)
+        for key in plan.links:
+            a, b = one.network.slots.of_link[key], two.network.slots.of_link[key]
+            self.assertEqual((slacks[0][a], drives[0][a]), (slacks[1][b], drives[1][b]), (key, where))
 
     def _shift_is_the_difference(self, before, after, plan: Plan) -> None:  # type: ignore[no-untyped-def]
         told = set(shift(before, after).tasks())

@@ -101,7 +101,7 @@ def _tails(free: Schedule) -> Ints:
     network = free.network
     shape, tasks, n = network.structure, network.tasks, network.size
     lags = free.lag + free.kept
-    return tails_of(shape.order, shape.into, shape.source, shape.kind, lags, network.lag_calendars(shape.link),
+    return tails_of(shape.order, shape.into, shape.source, shape.kind, lags, network.arcs.lag_calendar,
                     shape.leaf, tasks.calendar, tasks.duration, n)  # fmt: skip
 
 

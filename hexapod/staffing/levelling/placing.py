@@ -120,7 +120,7 @@ def _layout(network: Network, lags: Ints, movable: Ints, latest: Ints, asks: Int
         shape.source,
         shape.kind,
         lags,
-        network.lag_calendars(shape.link),
+        network.arcs.lag_calendar,
         np.searchsorted(np.sort(source), np.arange(nodes + 1)),
         head[np.argsort(source, kind="stable")],
         shape.leaf[:n],
