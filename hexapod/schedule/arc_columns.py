@@ -7,6 +7,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap
 from hexapod.schedule.arrays import GAPS, LinkArrays, TaskArrays
+from hexapod.schedule.order import carried
 from hexapod.schedule.passes import Arcs
 from hexapod.schedule.structure import Structure
 from hexapod.schedule.timing import ROUND_THE_CLOCK, Timing
@@ -44,7 +45,7 @@ def arcs_again(
     found = []
     for name, values in zip(COLUMNS, _columns(plan, tasks, links, projects, timing, shape, chosen), strict=True):
         old: Ints = getattr(known, name)
-        column = old.copy() if arc_was is None else old[arc_was]
+        column = old.copy() if arc_was is None else carried(old, arc_was)
         column[chosen] = values
         found.append(column)
     return _arcs(shape, *found)

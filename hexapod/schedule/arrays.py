@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import count
-from typing import Any, NamedTuple
+from itertools import chain, count
+from typing import NamedTuple, TypeVar, overload
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from hexapod.worktime.calendars import Ints
 LINK_TYPES = {"FS": 0, "SS": 1, "FF": 2, "SF": 3}
 LAGS_ON = {LagOn.SUCCESSOR: 0, LagOn.PREDECESSOR: 1, LagOn.PROJECT: 2, LagOn.ELAPSED: 3}
 GAPS = {Gap.USE: 0, Gap.KEEP: 1, Gap.WARN: 2}
+T = TypeVar("T")
 PERCENT = 1000  # of our units in one per cent
 
 
@@ -52,22 +53,28 @@ class LinkArrays(NamedTuple):
     kept: Ints  # of a link that keeps its gap: how much, in working minutes of the successor
 
 
+NO_LINK: LinkKey = ("", "", "")
+
+
 @dataclass(frozen=True)
 class Slots:
     """Which slot each task and each link has. It never changes: one that holds more is another one.
 
-    ``tasks[of_task[t]] == t``, and the same of links, by their keys.
+    ``tasks[of_task[t]] == t``, and the same of links, by their keys. Behind those in use some are spare, with empty
+    names, so that a few more need no longer arrays.
     """
 
     of_task: Mapping[str, int]
-    tasks: Sequence[str]
+    tasks: Names[str]
     of_link: Mapping[LinkKey, int]
-    links: Sequence[LinkKey]
+    links: Names[LinkKey]
 
     @staticmethod
-    def of(tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
+    def of(tasks: Iterable[str], links: Iterable[LinkKey], *, with_spare: bool = False) -> Slots:
         names, keys = tuple(tasks), tuple(links)
-        return Slots(dict(zip(names, count())), names, dict(zip(keys, count())), keys)
+        of_task, of_link = dict(zip(names, count())), dict(zip(keys, count()))
+        few, few_links = (("",) * _spare(len(names)), (NO_LINK,) * _spare(len(keys))) if with_spare else ((), ())
+        return Slots(of_task, Names(names, few), of_link, Names(keys, few_links))
 
     def including(self, tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
         """The same with slots for what has none yet, behind the others."""
@@ -75,32 +82,106 @@ class Slots:
         new_links = [k for k in dict.fromkeys(links) if k not in self.of_link]
         found = self
         if new_tasks:
-            added = zip(new_tasks, count(len(self.tasks)))
-            found = replace(found, of_task={**self.of_task, **dict(added)}, tasks=(*self.tasks, *new_tasks))
+            of_task = dict(self.of_task)
+            of_task.update(zip(new_tasks, count(len(of_task))))
+            found = replace(found, of_task=of_task, tasks=self.tasks.including(new_tasks, len(self.of_task), ""))
         if new_links:
-            numbered = zip(new_links, count(len(self.links)))
-            found = replace(found, of_link={**self.of_link, **dict(numbered)}, links=(*self.links, *new_links))
+            of_link = Grown.of(self.of_link, new_links)
+            found = replace(found, of_link=of_link, links=self.links.including(new_links, len(self.of_link), NO_LINK))
         return found
 
     def continues(self, other: Slots) -> bool:
         """Whether all that has a slot in another table has the same one here."""
-        return self.tasks is other.tasks or self.tasks[: len(other.tasks)] == other.tasks
+        used = len(other.of_task)
+        return self.tasks.alike(other.tasks, used) == used
 
     def tasks_in(self, other: Slots) -> Ints:
         """By slot of a task here its slot in another table; -1 where it has none there."""
         return places_of(self.tasks, other.of_task, other.tasks)
 
-    def links_in(self, other: Slots) -> Ints:
-        """The same of links."""
-        return places_of(self.links, other.of_link, other.links)
+
+class Names(Sequence[T]):
+    """Many names and a few more, which are copied without the many."""
+
+    __slots__ = ("_few", "_many")
+    MOST = 4000  # of the few
+
+    def __init__(self, many: tuple[T, ...], few: tuple[T, ...]) -> None:
+        self._many, self._few = many, few
+
+    def including(self, new: Sequence[T], used: int, blank: T) -> Names[T]:
+        """With new ones in the place of spare ones, behind the ``used``; with more spare ones where they do not do."""
+        begin = used - len(self._many)
+        if begin < 0:
+            return Names((*self[:used], *new), (blank,) * _spare(used + len(new)))
+        few = (*self._few[:begin], *new, *self._few[begin + len(new) :])
+        if len(few) > len(self._few):
+            few += (blank,) * _spare(used + len(new))
+        return Names(self._many, few) if len(few) <= Names.MOST else Names((*self._many, *few), ())
+
+    def alike(self, other: Names[T], most: int) -> int:
+        """How many of the first ``most`` are known to be the same: all, or those of a common beginning, or none."""
+        if self._many is other._many:
+            many = len(self._many)
+            of_few = max(0, min(most, len(self), len(other)) - many)
+            return min(most, many) if self._few[:of_few] != other._few[:of_few] else min(most, many + of_few)
+        most = min(most, len(self), len(other))
+        return most if self[:most] == other[:most] else 0
+
+    @overload
+    def __getitem__(self, at: int) -> T: ...
+    @overload
+    def __getitem__(self, at: slice) -> tuple[T, ...]: ...
+    def __getitem__(self, at: int | slice) -> T | tuple[T, ...]:
+        if isinstance(at, slice):
+            return (self._many + self._few)[at]
+        many = len(self._many)
+        return self._many[at] if at < many else self._few[at - many]
+
+    def __iter__(self) -> Iterator[T]:
+        return chain(self._many, self._few)
+
+    def __len__(self) -> int:
+        return len(self._many) + len(self._few)
 
 
-def places_of(names: Sequence[Any], slots: Mapping[Any, int], others: Sequence[Any] = ()) -> Ints:
+class Grown(Mapping[LinkKey, int]):
+    """Slots of many links and of a few more, which are copied without the many."""
+
+    __slots__ = ("_few", "_many")
+    MOST = 1000  # of the few
+
+    def __init__(self, many: dict[LinkKey, int], few: dict[LinkKey, int]) -> None:
+        self._many, self._few = many, few
+
+    @staticmethod
+    def of(known: Mapping[LinkKey, int], new: Sequence[LinkKey]) -> Grown:
+        numbered = dict(zip(new, count(len(known))))
+        if not isinstance(known, Grown):
+            return Grown(dict(known), numbered)
+        few = {**known._few, **numbered}
+        return Grown(known._many, few) if len(few) <= Grown.MOST else Grown({**known._many, **few}, {})
+
+    def __getitem__(self, key: LinkKey) -> int:
+        found = self._few.get(key)
+        return self._many[key] if found is None else found
+
+    def __iter__(self) -> Iterator[LinkKey]:
+        return chain(self._many, self._few)
+
+    def __len__(self) -> int:
+        return len(self._many) + len(self._few)
+
+
+def places_of(names: Names[str], slots: Mapping[str, int], others: Names[str] | None = None) -> Ints:
     """For each name its slot; -1 where there is none. ``others`` are the names in the order of ``slots``, if known:
     tables that grew from one another begin alike, and that much is found at once."""
-    alike = min(len(names), len(others))
-    if names is not others and names[:alike] != others[:alike]:
-        alike = 0
+    alike = 0 if others is None else names.alike(others, len(slots))
     found = np.arange(len(names), dtype=np.int64)
-    found[alike:] = np.fromiter((slots.get(n, -1) for n in names[alike:]), dtype=np.int64, count=len(names) - alike)
+    rest = names[alike:]
+    found[alike:] = np.fromiter((slots.get(name, -1) for name in rest), dtype=np.int64, count=len(rest))
     return found
+
+
+def _spare(size: int) -> int:
+    return 64 + size // 100

@@ -6,6 +6,7 @@ the table of slots are copied before they are changed: every network stays what 
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -121,10 +122,13 @@ class Network:
         old = np.concatenate((first, rest))
         new = np.empty(self.size, dtype=np.int64)
         new[old] = np.arange(self.size)
-        slots = Slots.of((self.slots.tasks[i] for i in old.tolist()), self.slots.links)
+        ids = (self.slots.tasks[i] for i in old.tolist())
+        slots = Slots.of(ids, self.slots.links, with_spare=True)
         tasks = TaskArrays(*(column[old] for column in self.tasks))
         tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
         links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
+        tasks = TaskArrays(*(_longer(column, len(slots.tasks)) for column in tasks))
+        links = LinkArrays(*(_longer(column, len(slots.links)) for column in links))
         structure = Structure.of(tasks, links, slots, self.plan)
         return Network.made(self.plan, slots, tasks, links, self.projects, self.timing, structure)
 
@@ -190,9 +194,14 @@ class Network:
         network = replace(self, plan=plan, slots=slots, tasks=tasks.finish(), links=links.finish(), timing=timing)
         touched_links = np.array(sorted(links.rows), dtype=np.int64)
         arc_was: Ints | None = None
-        is_other_shape = bool(tasks.copied & STRUCTURAL) or len(slots.tasks) != self.size
+        is_other_shape = len(slots.tasks) != self.size
+        if not is_other_shape and tasks.copied & STRUCTURAL:
+            shape = self._with_rows(plan, slots, network.tasks, sorted(tasks.rows))
+            is_other_shape = shape is None
+            if shape is not None:
+                network = replace(network, structure=shape, arcs=self.arcs._replace(order=shape.order, leaf=shape.leaf))
         if not is_other_shape and links.copied - LAGS:
-            made = self._with_links(network.links, touched_links)
+            made = network._with_links(self.links, network.links, touched_links)
             if made is None:
                 is_other_shape = True
             else:
@@ -203,22 +212,62 @@ class Network:
             made_anew = Network.made(plan, slots, network.tasks, network.links, self.projects, timing, structure)
             return Patch(made_anew)
         parts = (plan, network.tasks, network.links, self.projects, timing, network.structure)
-        if tasks.copied & {"calendar", "project"}:
-            network = replace(network, arcs=arcs_of(*parts))
-        elif len(touched_links):
-            network = replace(network, arcs=arcs_again(self.arcs, *parts, arc_was, touched_links))
+        concerned = np.union1d(touched_links, _links_at(network.links, self.tasks, network.tasks, tasks.rows))
+        if len(concerned):
+            network = replace(network, arcs=arcs_again(network.arcs, *parts, arc_was, concerned))
         slots_touched = np.array(sorted(tasks.rows), dtype=np.int64)
         return Patch(network, slots_touched, touched_links, arc_was, is_whole=False)
 
-    def _with_links(self, links: LinkArrays, touched: Ints) -> tuple[Structure, Ints] | None:
+    def _with_rows(self, plan: Plan, slots: Slots, tasks: TaskArrays, touched: list[int]) -> Structure | None:
+        """The structure once rows come or go that nothing is linked to, below summaries that are not linked either."""
+        old = self.tasks
+        moved = [i for i in touched if (old.alive[i], old.parent[i]) != (tasks.alive[i], tasks.parent[i])]
+        came = [i for i in moved if tasks.alive[i] and not old.alive[i]]
+        went = [i for i in moved if old.alive[i] and not tasks.alive[i]]
+        if len(came) + len(went) < len(moved):
+            return None
+        for slot in (*came, *went):
+            above = int((tasks if tasks.alive[slot] else old).parent[slot])
+            name = slots.tasks[slot]
+            is_linked = name in plan.links_at or self._is_tied(slot)
+            if is_linked or not self._stays_summary(plan, above) or (name in plan.tasks and plan.is_summary(name)):
+                return None
+        return self.structure.with_rows(came, went)
+
+    def _stays_summary(self, plan: Plan, slot: int) -> bool:
+        """Whether a row was a summary, is one still, and neither it nor one above it is linked; -1 is the top level."""
+        if slot < 0:
+            return True
+        if self.structure.leaf[slot] or not self.tasks.alive[slot]:
+            return False
+        name = self.slots.tasks[slot]
+        if name not in plan.tasks or not plan.is_summary(name):
+            return False
+        while slot >= 0:
+            if self._is_tied(slot):
+                return False
+            slot = int(self.tasks.parent[slot])
+        return True
+
+    def _is_tied(self, slot: int) -> bool:
+        """Whether arcs lead to or from a row, or from the close of a summary."""
+        into, out_into, close = self.structure.into, self.structure.out_into, slot + self.size
+        return bool(
+            into[slot] < into[slot + 1]
+            or into[close] < into[close + 1]
+            or out_into[slot] < out_into[slot + 1]
+            or out_into[close] < out_into[close + 1]
+        )
+
+    def _with_links(self, old_links: LinkArrays, links: LinkArrays, touched: Ints) -> tuple[Structure, Ints] | None:
         """The structure once some links come, go or change, where all are from leaf to leaf and none only warns."""
-        leaf, size = self.structure.leaf, len(self.links.alive)
+        leaf, size = self.structure.leaf, len(old_links.alive)
         ends = np.concatenate((links.predecessor[touched], links.successor[touched]))
         old = touched[touched < size]
-        warns = (links.gap[touched] == GAPS[Gap.WARN]).any() or (self.links.gap[old] == GAPS[Gap.WARN]).any()
+        warns = (links.gap[touched] == GAPS[Gap.WARN]).any() or (old_links.gap[old] == GAPS[Gap.WARN]).any()
         if warns or not leaf[ends].all():
             return None
-        removed = old[self.links.alive[old] == 1]
+        removed = old[old_links.alive[old] == 1]
         return self.structure.with_links(removed, touched[links.alive[touched] == 1], links)
 
     def widened(self, early: bool, late: bool) -> Network | None:
@@ -242,6 +291,15 @@ def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
     for key, index in old.items():
         numbers[index] = new.get(key, 0)
     return numbers
+
+
+def _links_at(links: LinkArrays, old: TaskArrays, new: TaskArrays, touched: Iterable[int]) -> Ints:
+    """Links of tasks that have another calendar or are in another project: their lags may be counted otherwise."""
+    found = np.zeros(len(links.alive), dtype=bool)
+    for slot in touched:
+        if (old.calendar[slot], old.project[slot]) != (new.calendar[slot], new.project[slot]):
+            found |= (links.predecessor == slot) | (links.successor == slot)
+    return np.flatnonzero(found & (links.alive == 1))
 
 
 @dataclass(frozen=True)
@@ -270,7 +328,7 @@ class _CopyOnWrite:
         missing = size - len(arrays[0])
         if missing:
             for name, column in self._columns.items():
-                self._columns[name] = np.concatenate((column, np.zeros(missing, dtype=np.int64)))
+                self._columns[name] = _longer(column, size)
             self.copied = set(self._columns)
 
     def put(self, name: str, slot: int, value: int) -> None:
@@ -288,6 +346,10 @@ class _CopyOnWrite:
 
     def finish(self) -> Any:
         return self._type(**self._columns)
+
+
+def _longer(column: Ints, size: int) -> Ints:
+    return np.concatenate((column, np.zeros(size - len(column), dtype=np.int64)))
 
 
 def _filled(arrays: Any, size: int) -> Any:

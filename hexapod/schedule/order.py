@@ -139,3 +139,35 @@ def topological_order(into: Ints, source: Ints, alive: Ints, leaf: Ints) -> Ints
                 order[filled] = following
                 filled += 1
     return order[:wanted]
+
+
+@njit(cache=True, nogil=True)
+def carried(column: Ints, arc_was: Ints) -> Ints:
+    """A column by arc in the order of other arcs; 0 for one that was not there."""
+    found = np.zeros(len(arc_was), dtype=np.int64)
+    for a in range(len(arc_was)):
+        if arc_was[a] >= 0:
+            found[a] = column[arc_was[a]]
+    return found
+
+
+@njit(cache=True, nogil=True)
+def arcs_merged(into: Ints, gone: Ints, heads: Ints) -> tuple[Ints, Ints]:
+    """Arcs by head, without those marked as ``gone``, and with new ones, whose ``heads`` are in order, behind the
+    others of their heads: row starts, and by arc which one it was, -2 - i for the i-th new one."""
+    nodes = len(into) - 1
+    starts = np.empty(nodes + 1, dtype=np.int64)
+    was = np.empty(len(gone) + len(heads), dtype=np.int64)
+    count, new = 0, 0
+    for j in range(nodes):
+        starts[j] = count
+        for a in range(into[j], into[j + 1]):
+            if gone[a] == 0:
+                was[count] = a
+                count += 1
+        while new < len(heads) and heads[new] == j:
+            was[count] = -2 - new
+            new += 1
+            count += 1
+    starts[nodes] = count
+    return starts, was[:count].copy()

@@ -16,6 +16,7 @@ from hexapod.schedule.backward import backward_pass
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.forward import forward_pass
 from hexapod.schedule.network import Network, Patch
+from hexapod.schedule.order import carried
 from hexapod.schedule.passes import Arcs, Backward, Before, Crews, Flags, Forward, project_finishes
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Ints
@@ -132,9 +133,7 @@ def _may_go_on(old: Network, new: Network) -> bool:
 
 def _forward_from(old: Forward, arcs: Arcs, tasks: TaskArrays, patch: Patch, before: Before) -> Forward:
     kept, start_from = _what_an_edit_leaves(arcs, tasks, before)
-    driving = old.driving.copy()
-    if patch.arc_was is not None:
-        driving = np.where(patch.arc_was < 0, 0, driving[patch.arc_was])
+    driving = old.driving.copy() if patch.arc_was is None else carried(old.driving, patch.arc_was)
     lag = arcs.lag.copy()
     by_percent = np.flatnonzero(arcs.percent)
     lag[by_percent] = _lags_before(old, patch)[by_percent]
@@ -146,7 +145,7 @@ def _forward_from(old: Forward, arcs: Arcs, tasks: TaskArrays, patch: Patch, bef
 
 def _lags_before(old: Forward, patch: Patch) -> Ints:
     """By arc of the patched network the lag that it had."""
-    return old.lag if patch.arc_was is None else np.where(patch.arc_was < 0, 0, old.lag[patch.arc_was])
+    return old.lag if patch.arc_was is None else carried(old.lag, patch.arc_was)
 
 
 def _touched_forward(patch: Patch) -> Flags:

@@ -15,7 +15,7 @@ from numba import njit
 
 from hexapod.schedule.codes import FF, FOREVER, FS, GATE, NEVER, SF
 from hexapod.schedule.crews import crew_earliest_start, crew_start_for_finish
-from hexapod.schedule.passes import Arcs, Crews, earliest_start, reach
+from hexapod.schedule.passes import Arcs, Crews, earliest_start, is_stretched, reach
 from hexapod.schedule.passing import crews_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.arithmetic import next_working, shifted, start_side, worked
@@ -45,6 +45,7 @@ def arc_slacks(schedule: Schedule) -> Ints:
         network.tasks.calendar,
         network.tasks.crew,
         schedule.duration,
+        network.tasks.span,
         _Dates(before, schedule.start, schedule.finish),
     )
 
@@ -68,6 +69,7 @@ def _arc_slacks(
     calendars: Ints,
     crew_of: Ints,
     durations: Ints,
+    spans: Ints,
     dates: _Dates,
 ) -> Ints:
     into, source, lags, lag_calendars, leaf = arcs.into, arcs.source, arcs.lag, arcs.lag_calendar, arcs.leaf
@@ -78,6 +80,9 @@ def _arc_slacks(
     for j in range(n):
         calendar, duration = calendars[j], durations[j]
         c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
+        stretched = spans[j] == 1 and is_stretched(arcs.kind, into[j], into[j + 1])
+        if stretched:
+            c2 = c1
         for a in range(into[j], into[j + 1]):
             if kinds[a] < 0:
                 continue
@@ -85,6 +90,9 @@ def _arc_slacks(
             t = finish[s] if kinds[a] == FS or kinds[a] == FF else start[s]
             t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
             ends = kinds[a] == FF or kinds[a] == SF
+            if stretched and ends:  # it holds the finish of a span, wherever the span starts
+                found[a] = worked(pool, calendar, finish[j]) - worked(pool, calendar, t)
+                continue
             if c2 > c1 and duration > 0:
                 if ends:
                     needed = crew_start_for_finish(pool, crew_calendars, c1, c2, duration, t)

@@ -7,6 +7,7 @@ Gate and close nodes have arcs only where a summary is linked. Loops are found h
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -17,7 +18,9 @@ from hexapod.plan.records import Gap, Link
 from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import CLOSE, FF, GATE, WARN
 from hexapod.schedule.order import (
+    arcs_merged,
     bottom_up_order,
+    carried,
     compressed_rows,
     gate_and_close_arcs,
     topological_order,
@@ -91,6 +94,15 @@ class Structure:
         kind, slot, head = kind[by_head], slot[by_head], head[by_head]
         return Structure(leaf, into, source, kind, slot, order, bottom_up, head, out_into, out)
 
+    def with_rows(self, came: Sequence[int], went: Sequence[int]) -> Structure:
+        """The same with leaves that no arc leads to or from, and without others."""
+        leaf, order, bottom_up = self.leaf.copy(), self.order, self.bottom_up
+        leaf[list(came)], leaf[list(went)] = 1, 0
+        if went:
+            order, bottom_up = order[~np.isin(order, went)], bottom_up[~np.isin(bottom_up, went)]
+        new = np.array(came, dtype=np.int64)
+        return replace(self, leaf=leaf, order=np.concatenate((order, new)), bottom_up=np.concatenate((new, bottom_up)))
+
     def with_links(self, removed: Ints, added: Ints, links: LinkArrays) -> tuple[Structure, Ints] | None:
         """The same without the arcs of some links, and with those of others: by slot, all from leaf to leaf.
 
@@ -101,21 +113,17 @@ class Structure:
         place[self.order] = np.arange(len(self.order))
         if (place[tail] > place[head]).any():
             return None
-        was = np.arange(len(self.source))
-        gone = np.flatnonzero(np.isin(self.link, removed)) if len(removed) else removed
-        if len(gone):
-            was = np.delete(was, gone)
-        heads = self.head[was]
-        at = np.searchsorted(heads, head, side="right")
-        was = np.insert(was, at, -1)
-        source, kinds, link = (
-            np.insert(column[was[was >= 0]], at, new)
-            for column, new in ((self.source, tail), (self.kind, kind), (self.link, added))
-        )
-        heads = np.insert(heads, at, head)
-        nodes = len(self.into) - 1
-        into = np.concatenate(([0], np.cumsum(np.bincount(heads, minlength=nodes))))
-        out_into, out = compressed_rows(source, nodes)
+        gone = np.zeros(len(self.source), dtype=np.int64)
+        for node in set(links.successor[removed].tolist()):
+            here = slice(self.into[node], self.into[node + 1])
+            gone[here] = np.isin(self.link[here], removed)
+        by_head = np.argsort(head, kind="stable")
+        into, was = arcs_merged(self.into, gone, head[by_head])
+        new = np.flatnonzero(was < 0)
+        source, kinds, link, heads = (carried(c, was) for c in (self.source, self.kind, self.link, self.head))
+        for column, values in ((source, tail), (kinds, kind), (link, added), (heads, head)):
+            column[new] = values[by_head]
+        out_into, out = compressed_rows(source, len(into) - 1)
         made = replace(self, into=into, source=source, kind=kinds, link=link, head=heads, out_into=out_into, out=out)
         return made, was
 

@@ -49,7 +49,7 @@ def dates_to_write(known: Dates | None, schedule: Schedule) -> DatesToWrite:
     alive = network.tasks.alive == 1
     if known is None:
         return DatesToWrite(schedule, np.flatnonzero(alive), [], from_nothing=True)
-    others = known.network.slots.tasks if isinstance(known, Schedule) else ()
+    others = known.network.slots.tasks if isinstance(known, Schedule) else None
     at = places_of(network.slots.tasks, known.slots, others)
     there, count = at >= 0, len(known.slots)
     if isinstance(known, Schedule):

@@ -40,7 +40,7 @@ class Values(unittest.TestCase):
                 added = edits.add_task("p0", f"New {number} {i}", None, duration=DAY).applied_to(plan)
                 after = reschedule(now, added, diff(plan, added))
                 slots = after.network.slots
-                right = len(set(slots.of_task.values())) == len(slots.tasks) == len(added.tasks)
+                right = len(set(slots.of_task.values())) == len(slots.of_task) == len(added.tasks)
                 if not right or [slots.tasks[s] for s in slots.of_task.values()] != list(slots.of_task):
                     wrong.append((number, i))
 
