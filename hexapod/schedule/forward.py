@@ -130,15 +130,15 @@ def forward_pass(
         for a in range(first, last):  # as in ``reach``; a call for each node would double the time
             kind, s = kinds[a], source[a]
             t = finish[s] if kind == FS or kind == FF else start[s]
+            if percents[a] != 0 and t != NEVER:
+                i = s if s < n else s - n
+                length = durations[i]
+                if s >= n or spans[s] == 1:
+                    length = worked(pool, calendars[i], finish[s]) - worked(pool, calendars[i], start[s])
+                lags[a] = int(np.floor(length * percents[a] / 100_000 + 0.5))
             if kind == WARN:
                 t = NEVER
             if t != NEVER:
-                if percents[a] != 0:
-                    i = s if s < n else s - n
-                    length = durations[i]
-                    if s >= n or spans[s] == 1:
-                        length = worked(pool, calendars[i], finish[s]) - worked(pool, calendars[i], start[s])
-                    lags[a] = int(np.floor(length * percents[a] / 100_000 + 0.5))
                 if lags[a] != 0:
                     t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lags[a])
                 if kind == FF or kind == SF:

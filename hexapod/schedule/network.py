@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, Project, Task, TaskKind
+from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, LinkType, Project, Task, TaskKind
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
@@ -265,10 +265,20 @@ class Network:
         ends = np.concatenate((links.predecessor[touched], links.successor[touched]))
         old = touched[touched < size]
         warns = (links.gap[touched] == GAPS[Gap.WARN]).any() or (old_links.gap[old] == GAPS[Gap.WARN]).any()
-        if warns or not leaf[ends].all():
+        if warns or not leaf[ends].all() or self._are_within_an_ended_summary(links.predecessor[touched]):
             return None
         removed = old[old_links.alive[old] == 1]
         return self.structure.with_links(removed, touched[links.alive[touched] == 1], links)
+
+    def _are_within_an_ended_summary(self, slots: Ints) -> bool:
+        """Whether a link holds the finish of a summary above some tasks: then what is last in it depends on their
+        links."""
+        above = {t for slot in set(slots.tolist()) for t in self._names_above(slot)}
+        return any(link.type in (LinkType.FF, LinkType.SF) for t in above for link in self.plan.links_into(t))
+
+    def _names_above(self, slot: int) -> list[str]:
+        name = self.slots.tasks[slot]
+        return self.plan.ancestors(name) if name in self.plan.tasks else []
 
     def widened(self, early: bool, late: bool) -> Network | None:
         """The same over a wider window of days; None at the horizon."""

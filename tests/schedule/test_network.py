@@ -64,7 +64,7 @@ class Patching(unittest.TestCase):
     def test_what_is_placed_again_is_what_is_placed_from_nothing(self) -> None:
         """Over the part of a network that an edit touched; each edit starts from what the ones before it left."""
         again = whole = 0
-        for seed in range(deep_or(6, 60)):
+        for seed in range(deep_or(12, 200)):
             rng = random.Random(seed)
             plan = random_plan(rng, 30, calendars=2, summaries=seed % 2 == 0, resources=2, projects=2, rich=True)
             found = schedule(plan)
