@@ -32,6 +32,7 @@ from hexapod.plan.records import (
     ResourceKind,
     Task,
 )
+from hexapod.plan.screening import looks_sound
 
 LONGEST = 100 * 366 * 1440  # minutes: no single length of time is longer than a century
 FIRST_TIME = 0  # 1970-01-01
@@ -85,7 +86,10 @@ def broken_records(plan: Plan) -> list[InvalidRecord]:
 def _broken(plan: Plan) -> Iterator[InvalidRecord]:
     for kind in KINDS:
         rule = _RULES.get(kind, lambda plan, record: None)
-        trouble = rule if is_complete(plan, KINDS[kind]) else partial(_trouble, kind=kind)
+        is_whole = is_complete(plan, KINDS[kind])
+        if is_whole and looks_sound(plan, kind):
+            continue
+        trouble = rule if is_whole else partial(_trouble, kind=kind)
         for record in getattr(plan, kind).values():
             sentence = trouble(plan, record)
             if sentence:

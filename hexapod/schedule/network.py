@@ -20,6 +20,7 @@ from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, LinkType, Projec
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.schedule.columns import link_columns, task_columns, task_times
 from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.passes import Arcs
 from hexapod.schedule.structure import Structure
@@ -90,26 +91,12 @@ class Network:
         is_fresh = slots is None
         slots = Slots.of(plan.tasks, plan.links) if slots is None else slots.including(plan.tasks, plan.links)
         projects = tuple(project.id for project in plan.projects_in_order())
-        times = {task.id: task_time(plan, task) for task in plan.tasks.values()}
-        used = {t.own for t in times.values()} | _sets_of_owners(plan)
-        crews = {t.crew for t in times.values()}
+        times = task_times(plan)
+        used = {t.own for t in set(times.values())} | _sets_of_owners(plan)
+        crews = {t.crew for t in set(times.values())}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
-        tasks = _filled(TaskArrays, len(slots.tasks))
-        project_index = {p: i for i, p in enumerate(projects)}
-        if plan.tasks:
-            at = [slots.of_task[t] for t in plan.tasks]
-            rows = [
-                _task_row(task, plan.projects[task.project], slots, project_index, timing, times[task.id])
-                for task in plan.tasks.values()
-            ]
-            for column, values in zip(tasks, np.array(rows).T, strict=True):
-                column[at] = values
-        links = _filled(LinkArrays, len(slots.links))
-        if plan.links:
-            at = [slots.of_link[key] for key in plan.links]
-            link_rows = [_link_row(link, plan, slots) for link in plan.links.values()]
-            for column, values in zip(links, np.array(link_rows).T, strict=True):
-                column[at] = values
+        tasks = task_columns(plan, slots, projects, times, timing)
+        links = link_columns(plan, slots, tasks, projects)
         structure = Structure.of(tasks, links, slots, plan)
         network = Network.made(plan, slots, tasks, links, projects, timing, structure)
         return network._in_order() if is_fresh else network
@@ -229,7 +216,7 @@ class Network:
         for slot in (*came, *went):
             above = int((tasks if tasks.alive[slot] else old).parent[slot])
             name = slots.tasks[slot]
-            is_linked = name in plan.links_at or self._is_tied(slot)
+            is_linked = name in plan.links_at or name in self.plan.links_at
             if is_linked or not self._stays_summary(plan, above) or (name in plan.tasks and plan.is_summary(name)):
                 return None
         return self.structure.with_rows(came, went)
@@ -243,21 +230,7 @@ class Network:
         name = self.slots.tasks[slot]
         if name not in plan.tasks or not plan.is_summary(name):
             return False
-        while slot >= 0:
-            if self._is_tied(slot):
-                return False
-            slot = int(self.tasks.parent[slot])
-        return True
-
-    def _is_tied(self, slot: int) -> bool:
-        """Whether arcs lead to or from a row, or from the close of a summary."""
-        into, out_into, close = self.structure.into, self.structure.out_into, slot + self.size
-        return bool(
-            into[slot] < into[slot + 1]
-            or into[close] < into[close + 1]
-            or out_into[slot] < out_into[slot + 1]
-            or out_into[close] < out_into[close + 1]
-        )
+        return not any(plan.links_at.get(t) for t in (name, *plan.ancestors(name)))
 
     def _with_links(self, old_links: LinkArrays, links: LinkArrays, touched: Ints) -> tuple[Structure, Ints] | None:
         """The structure once some links come, go or change, where all are from leaf to leaf and none only warns."""
@@ -362,10 +335,6 @@ def _longer(column: Ints, size: int) -> Ints:
     return np.concatenate((column, np.zeros(size - len(column), dtype=np.int64)))
 
 
-def _filled(arrays: Any, size: int) -> Any:
-    return arrays(*(np.zeros(size, dtype=np.int64) for _ in arrays._fields))
-
-
 def _task_row(
     task: Task,
     project: Project,
@@ -375,19 +344,7 @@ def _task_row(
     worked: TaskTime,
 ) -> tuple[int, ...]:
     base = project.start if project.status_date is None else max(project.start, project.status_date)
-    start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
-    for limit in task.limits:
-        kind, at = limit.kind, limit.at
-        if kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
-            start_from = max(start_from, at)
-        if kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
-            finish_from = max(finish_from, at)
-        if kind in (LimitKind.START_NO_LATER, LimitKind.MUST_START):
-            start_until = min(start_until, at)
-        if kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH):
-            finish_until = min(finish_until, at)
-    if task.target is not None:
-        finish_until = min(finish_until, task.target)
+    start_from, finish_from, start_until, finish_until = bounds_of(task)
     return (
         1,
         -1 if task.parent is None else slots.of_task[task.parent],
@@ -405,6 +362,24 @@ def _task_row(
         int(task.as_late_as_possible),
         round(task.percent * 100),
     )
+
+
+def bounds_of(task: Task) -> tuple[int, int, int, int]:
+    """What the limits of a task say: its start and its finish not before, its start and its finish not after."""
+    start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
+    for limit in task.limits:
+        kind, at = limit.kind, limit.at
+        if kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
+            start_from = max(start_from, at)
+        if kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
+            finish_from = max(finish_from, at)
+        if kind in (LimitKind.START_NO_LATER, LimitKind.MUST_START):
+            start_until = min(start_until, at)
+        if kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH):
+            finish_until = min(finish_until, at)
+    if task.target is not None:
+        finish_until = min(finish_until, task.target)
+    return start_from, finish_from, start_until, finish_until
 
 
 def _link_row(link: Link, plan: Plan, slots: Slots) -> tuple[int, ...]:

@@ -1,0 +1,97 @@
+"""A quick look at all records of a kind at once: whether any of them can break a rule at all.
+
+Most plans are sound, and then nothing needs to be looked at one by one. Each look is stricter than the rule behind it:
+where it fails, the rules of ``validity`` say of each record what is wrong, if anything.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable
+from operator import attrgetter
+from typing import Any
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import DEEPEST, Assignment, Link, Task
+
+LONG = 100 * 366 * 1440  # minutes
+
+
+def looks_sound(plan: Plan, kind: str) -> bool:
+    """False where a record of the kind has to be looked at by itself."""
+    look = _LOOKS.get(kind)
+    return look is not None and look(plan)
+
+
+def _tasks(plan: Plan) -> bool:
+    tasks: list[Task] = list(plan.tasks.values())
+    if not tasks:
+        return True
+    get = _Column(tasks)
+    return (
+        get.longest("name") <= 1000
+        and get.longest("notes") <= 1000
+        and get.within("minutes", 0, LONG)
+        and get.within("hold", 0, LONG)
+        and set(map(attrgetter("priority"), tasks)) <= set(range(1, 10))
+        and get.within("percent", 0, 100)
+        and not any(t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks)
+        and all(t.effort is None and t.target is None for t in tasks)
+        and _all_hang_together(plan)
+    )
+
+
+def _all_hang_together(plan: Plan) -> bool:
+    """Whether every task is reached from the top of its project, not too deep: so none lies below itself."""
+    reached = 0
+    for project in plan.projects:
+        level: Iterable[str] = plan.children_of(project, None)
+        depth = 0
+        while level:
+            level = list(level)
+            reached += len(level)
+            if depth > DEEPEST:
+                return False
+            level = [child for task in level for child in plan.children.get((project, task), ())]
+            depth += 1
+    return reached == len(plan.tasks)
+
+
+def _links(plan: Plan) -> bool:
+    links: list[Link] = list(plan.links.values())
+    summaries = {task for _, task in plan.children if task is not None}
+    get = _Column(links)
+    return not links or (
+        not any(x.predecessor == x.successor for x in links)
+        and not any(x.predecessor in summaries or x.successor in summaries for x in links)
+        and get.within("lag", -LONG, LONG)
+        and get.within("lag_percent", -10_000, 10_000)
+        and get.within("gap_kept", 0, LONG)
+        and not any(x.lag and x.lag_percent for x in links)
+    )
+
+
+def _assignments(plan: Plan) -> bool:
+    found: list[Assignment] = list(plan.assignments.values())
+    return not found or (
+        _Column(found).within("units", 0.001, 10_000)
+        and all(a.hours_a_day is None and a.total is None for a in found)
+        and all(a.first_day is None and a.last_day is None for a in found)
+    )
+
+
+class _Column:
+    """A field of many records."""
+
+    def __init__(self, records: list[Any]) -> None:
+        self._records = records
+
+    def within(self, field: str, least: float, most: float) -> bool:
+        values = set(map(attrgetter(field), self._records))
+        return all(math.isfinite(v) and least <= v <= most for v in values)
+
+    def longest(self, field: str) -> int:
+        return max(map(len, map(attrgetter(field), self._records)))
+
+
+_LOOKS: dict[str, Callable[[Plan], bool]] = {"tasks": _tasks, "links": _links, "assignments": _assignments}
