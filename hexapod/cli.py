@@ -228,6 +228,7 @@ def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
 
 def _level(options: argparse.Namespace) -> None:
     from hexapod.schedule.engine import schedule
+    from hexapod.staffing.levelling import exact
     from hexapod.staffing.levelling.bound import argument
     from hexapod.staffing.levelling.parting import level_in_parts
     from hexapod.staffing.levelling.proposal import level
@@ -291,6 +292,8 @@ def _level(options: argparse.Namespace) -> None:
         print(argument(plan, bound, _spaced))
     if proposal.nothing_because:
         print(proposal.nothing_because)
+    if options.seconds and not exact.is_there():
+        print(exact.WITHOUT)
     for part in proposal.parts:
         print(f"Interrupted: {name[part.task]}, after {format_length(part.minutes)}")
     if proposal.moves:

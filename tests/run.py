@@ -13,6 +13,8 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+from hexapod.system.kernels import PLACE, kernel_folder
+
 IS_DEEP = "--deep" in sys.argv[1:]
 LONGEST = 600  # seconds for a group; what takes longer hangs
 LONGEST_DEEP = 4 * 3600
@@ -42,6 +44,7 @@ def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
     if IS_DEEP:
         os.environ["HEXAPOD_DEEP"] = "1"
     environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE.name) / name)}
+    environment[PLACE] = str(kernel_folder())  # those that set-up compiled
     command = [sys.executable, "-m", "tests.group", *modules_of(places)]
     if name != JOURNEYS:
         environment["QT_QPA_PLATFORM"] = "offscreen"

@@ -196,10 +196,13 @@ class ProposalPage(Page):
             look.clicked.connect(levelling.look_on)
             self.box.addWidget(look)
         if proposal.bound is not None and not proposal.within_float and proposal.overloads_before:
+            from hexapod.staffing.levelling import exact
             from hexapod.staffing.levelling.bound import argument
 
             said = argument(self.desk.plan, proposal.bound, dates.long_day)
             self.box.addWidget(label(said, "small", wrap=True))
+            if not exact.is_there():
+                self.box.addWidget(label(exact.WITHOUT, "small", wrap=True))
 
     def _fill_empty(self) -> None:
         overloads = self.desk.load.overloads if self.desk.load else []

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import errno
-import io
 from collections.abc import Generator, Iterator
 from pathlib import Path
 
@@ -45,28 +44,13 @@ def pdf_pages(drawing: Drawing, paper: Paper, path: Path) -> Generator[tuple[int
 
 
 def finish_pdf(part: Path, path: Path) -> None:
-    """Put a written PDF in its place, with spaces that are spaces where text is taken from it.
-
-    Our face has one shape for space and tab, and Qt notes the tab as its meaning. Knows no widget.
-    """
-    from pypdf import PdfReader, PdfWriter
-    from pypdf.errors import PyPdfError
-
-    data = io.BytesIO()
+    """Put a written PDF in its place. Knows no widget."""
     try:
-        writer = PdfWriter(clone_from=PdfReader(str(part)))
-        for entry in writer._objects:
-            if isinstance(entry, dict) and "/ToUnicode" in entry:
-                meaning = entry["/ToUnicode"].get_object()
-                meaning.set_data(meaning.get_data().replace(b"<0009>", b"<0020>"))
-        writer.write(data)
+        write_whole(path, part.read_bytes())
     except OSError as error:
         raise cannot_write(path, error) from None
-    except PyPdfError as error:
-        raise BadFile(f"{path.name} cannot be written: {error}.") from None
     finally:
         remove(part)
-    write_whole(path, data.getvalue())
 
 
 def print_pages(drawing: Drawing, paper: Paper, printer: QPagedPaintDevice) -> Iterator[tuple[int, int]]:

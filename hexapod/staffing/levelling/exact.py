@@ -8,6 +8,7 @@ in that process only. For plans in which all work the same time; of others it sa
 
 from __future__ import annotations
 
+import importlib.util
 import io
 import itertools
 import json
@@ -31,6 +32,14 @@ _SENT = (
     "kind", "duration", "base", "finish_from", "fixed", "into", "source", "arc_kind", "lag", "ask_into",
     "ask_resource", "ask_units", "capacity", "project",
 )  # fmt: skip
+
+
+WITHOUT = "OR-Tools is not installed (pip install hexapod[bounds]): how much better it could get is not looked for."
+
+
+def is_there() -> bool:
+    """Whether the solver is installed; it is an extra."""
+    return importlib.util.find_spec("ortools") is not None
 
 
 def is_fit(grid: Grid) -> bool:

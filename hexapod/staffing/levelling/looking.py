@@ -130,7 +130,7 @@ class _Hunt:
     def _ask_solver(self, population: Population) -> None:
         left = self._until - time.monotonic()
         is_timed = self._limits.steps is None and left >= SOLVED_FROM
-        if self._sought.within or not is_timed or not exact.is_fit(self._grid):
+        if self._sought.within or not is_timed or not exact.is_there() or not exact.is_fit(self._grid):
             return
         if int(population.best[1]) // WEIGHT > self._enough:
             start, _ = self.dates(population.best_order)
