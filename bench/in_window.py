@@ -115,7 +115,7 @@ def drive(path: Path) -> dict[str, list[float]]:
 
 def _settle(app: QApplication) -> None:
     """Until what was begun beside the interface is done."""
-    from hexapod.desktop.background import is_idle
+    from hexapod.desktop.models.background import is_idle
 
     for _ in range(20):
         app.processEvents()

@@ -14,7 +14,8 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from hexapod import __version__
-from hexapod.desktop.recent import remember, restore_window
+from hexapod.desktop.kept_window import restore_window
+from hexapod.desktop.models.recent import remember
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
 from hexapod.desktop.trouble import write_report
 from hexapod.desktop.window import Window

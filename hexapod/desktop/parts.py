@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.action import Registry
 from hexapod.desktop.theme.style import icon
 from hexapod.desktop.theme.tips import plain_tip
 

@@ -12,15 +12,16 @@ from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeyEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.actions.catalogue import ACTIONS
+from hexapod.desktop.action import Registry
 from hexapod.desktop.build.leg import BuildLeg
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.commands.catalogue import ACTIONS
 from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
-from hexapod.desktop.panels.side import SidePanel
-from hexapod.desktop.recent import keep_window, remember
+from hexapod.desktop.kept_window import keep_window
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.recent import remember
+from hexapod.desktop.side.panel import SidePanel
 from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
 from hexapod.desktop.theme.text import forget_texts
 from hexapod.errors import HexapodError
@@ -30,10 +31,10 @@ from hexapod.system.files import shown
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
     from hexapod.desktop.importing.view import ImportView
+    from hexapod.desktop.link.leg import LinkLeg
     from hexapod.desktop.month.view import MonthView
-    from hexapod.desktop.network.leg import LinkLeg
-    from hexapod.desktop.panels.paper_page import PaperPage
-    from hexapod.desktop.paper.drawings import Drawing
+    from hexapod.desktop.paper.drawing import Drawing
+    from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
 
 FIRST_SIZE = (1280, 800)
@@ -107,7 +108,7 @@ class Window(QMainWindow):
 
     @cached_property
     def link(self) -> LinkLeg:
-        from hexapod.desktop.network.leg import LinkLeg
+        from hexapod.desktop.link.leg import LinkLeg
 
         return self._added(LinkLeg(self.desk, self.registry))
 
@@ -131,7 +132,7 @@ class Window(QMainWindow):
 
     @cached_property
     def paper(self) -> PaperPage:
-        from hexapod.desktop.panels.paper_page import PaperPage
+        from hexapod.desktop.printing.paper_page import PaperPage
 
         page = PaperPage(self.desk, self.side.leave, self.drawing)
         self.side.pages.add("paper", page)
@@ -207,7 +208,7 @@ class Window(QMainWindow):
 
     def drawing(self, what: str, columns: tuple[str, ...]) -> Drawing:
         """A view as a whole, for paper and pictures."""
-        from hexapod.desktop.paper.drawings import ChartDrawing, MapDrawing, MonthDrawing, NetworkDrawing
+        from hexapod.desktop.printing.drawings import ChartDrawing, MapDrawing, MonthDrawing, NetworkDrawing
 
         if what == "network":
             self.link.lay_out_now()

@@ -353,7 +353,7 @@ def watched(monkey_files: Path, rng: random.Random, failures: list[str]) -> Iter
         ):  # fmt: skip
             stack.enter_context(patch.object(where, name, by))
         stack.enter_context(patch("hexapod.plan.edits.edit.secrets.token_hex", lambda _: f"id{next(numbers):08}"))
-        stack.enter_context(patch("hexapod.desktop.panels.talk.QDesktopServices.openUrl", lambda _: True))
+        stack.enter_context(patch("hexapod.desktop.inspector.talk.QDesktopServices.openUrl", lambda _: True))
         yield
 
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton
 
-from hexapod.desktop.build.columns import DURATION, FIXED, NAME, shown_columns
+from hexapod.desktop.models.columns import DURATION, FIXED, NAME, shown_columns
 from hexapod.desktop.theme.style import font
 from hexapod.desktop.theme.text import draw_text
 from hexapod.plan import edits

@@ -7,7 +7,7 @@ import unittest
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButton
 
-from hexapod.desktop.build.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
+from hexapod.desktop.chart.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
 from hexapod.plan import edits
 from hexapod.plan.records import Field, FieldKind, Resource
 from tests.desktop.case import Qt, QTest, WindowCase, settle

@@ -15,7 +15,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QPushButton, QSpinBox, QWidget
 
 from hexapod.desktop.app import Opener
-from hexapod.desktop.recent import restore_window
+from hexapod.desktop.kept_window import restore_window
 from hexapod.desktop.window import Window
 from hexapod.errors import EditRefused
 from hexapod.plan import edits

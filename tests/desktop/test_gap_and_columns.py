@@ -13,9 +13,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.build import columns
-from hexapod.desktop.build.columns import COLUMNS
-from hexapod.desktop.desk import Desk
-from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.errors import BadText
 from hexapod.plan import edits
 from hexapod.plan.outline import rows

@@ -13,11 +13,11 @@ from PyQt6.QtCore import QPointF, QRectF
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart.milestone_strip import staggered
 from hexapod.desktop.chart.timescale import CLOSEST, WIDEST, TimeScale, marks
+from hexapod.desktop.link.back_rows import read_sized_name
+from hexapod.desktop.link.boxes import COLUMN, HEIGHT, ROW, WIDTH
+from hexapod.desktop.link.graph import graph_of
+from hexapod.desktop.link.layers import forward_arcs, lay_out, layers_of
 from hexapod.desktop.month.layout import pieces, span_of, weeks_of
-from hexapod.desktop.network.back_rows import read_sized_name
-from hexapod.desktop.network.boxes import COLUMN, HEIGHT, ROW, WIDTH
-from hexapod.desktop.network.graph import graph_of
-from hexapod.desktop.network.layers import forward_arcs, lay_out, layers_of
 from hexapod.desktop.paper.paper import SIZES, Paper, tiles
 from hexapod.errors import BadText
 from hexapod.plan.outline import outline_order
@@ -141,7 +141,7 @@ class InTheNetwork(unittest.TestCase):
         for _ in range(30):
             count = 40
             arcs = self.random_arcs(rng, count, 70)
-            from hexapod.desktop.network.layers import _Bent
+            from hexapod.desktop.link.layers import _Bent
 
             first = _Bent(count, arcs, layers_of(count, arcs), [], [])
             first.order_first(list(range(count)))

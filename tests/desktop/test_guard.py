@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
-from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.models.columns import COLUMNS
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LimitKind, Resource, ResourceKind
 from hexapod.session import Session

@@ -10,9 +10,9 @@ from unittest.mock import patch
 
 from PyQt6.QtGui import QImage
 
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT
-from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.models.columns import COLUMNS
 from hexapod.desktop.theme import allowance
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.plan.changes import diff

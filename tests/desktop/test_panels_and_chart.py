@@ -6,7 +6,7 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
 
 from hexapod.desktop.chart import geometry
-from hexapod.desktop.panels.why import WhyChain
+from hexapod.desktop.inspector.why import WhyChain
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LinkType, Resource
 from hexapod.staffing.levelling.proposal import level

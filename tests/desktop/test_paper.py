@@ -11,8 +11,8 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.paper import output
-from hexapod.desktop.paper.drawings import ChartDrawing
 from hexapod.desktop.paper.paper import Fit, Paper
+from hexapod.desktop.printing.drawings import ChartDrawing
 from hexapod.desktop.theme.style import DARK, LIGHT, apply_theme, color, is_on_paper
 from hexapod.errors import BadFile, BadText
 from hexapod.plan import edits
@@ -163,7 +163,7 @@ class OnPaper(WindowCase):
         self.assertTrue(any("no room" in t for t in self.texts(page)), self.texts(page))
         page._size.setCurrentText("A3")
         path = self.folder / "panel.pdf"
-        with patch("hexapod.desktop.panels.paper_page.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+        with patch("hexapod.desktop.printing.paper_page.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             page.save_pdf()
         self.wait_for(lambda: path.exists())
         self.assertIn("Glass", pypdf.PdfReader(str(path)).pages[0].extract_text())

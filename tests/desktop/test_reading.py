@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart.link_menu import LinkMenu
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.recent import keep_window, recent_files, remember, restore_window
+from hexapod.desktop.kept_window import keep_window, restore_window
+from hexapod.desktop.models.recent import recent_files, remember
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, Gap, LimitKind, LinkType, Resource
 from hexapod.query.views import PLAIN, Finished, Labels, Links, View
@@ -457,7 +458,7 @@ class Around(Reading):
 
     def test_edits_made_before_the_dates_are_there_wait_for_them(self) -> None:
         session, draw = self.desk.session, self.id_of("Draw")
-        with patch("hexapod.desktop.desk.AT_ONCE", 0):
+        with patch("hexapod.desktop.models.desk.AT_ONCE", 0):
             session.schedule = session.schedule.remembered()
             before = self.desk.plan
             self.desk.do(edits.set_durations(self.desk.plan, [draw], 5 * DAY))
@@ -474,7 +475,7 @@ class Around(Reading):
         self.desk.go_to(frames)
         inspector = self.window.side.pages.inspector
         self.wait_for(lambda: "2 d away" in self.texts(inspector))
-        from hexapod.desktop.panels.slip_curve import SlipCurve
+        from hexapod.desktop.inspector.slip_curve import SlipCurve
         from hexapod.schedule.slip import slip
 
         curve = self.wait_for(lambda: [c for c in inspector.findChildren(SlipCurve) if c.points])[-1]

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.strip.periods import WEEK, hours, period_edges, periods_of
 from hexapod.formats.pool_text import propose_initials
 from hexapod.plan.changes import diff

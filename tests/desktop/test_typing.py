@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.build.cell_painter import fold_mark
-from hexapod.desktop.build.columns import DURATION, LINKS, NAME, WHO
+from hexapod.desktop.models.columns import DURATION, LINKS, NAME, WHO
 from hexapod.plan import edits
 from hexapod.plan.records import Resource
 from tests.desktop.case import Qt, QTest, WindowCase, settle

@@ -260,7 +260,7 @@ class Looking(WithTheDemo):
         names = ("Case frames erected", "Graphics fixed")
         chosen = [t.id for n in names for t in desk.plan.tasks.values() if t.name == n]
         desk.select(chosen, chosen[0])
-        from hexapod.desktop.build.columns import COLUMNS, DURATION, meant
+        from hexapod.desktop.models.columns import COLUMNS, DURATION, meant
 
         edit = COLUMNS[DURATION].edit
         assert edit is not None

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget  # noqa: 
 
 from hexapod.demo.museum import build_demo  # noqa: E402
 from hexapod.desktop.app import make_application  # noqa: E402
-from hexapod.desktop.build.columns import NAME  # noqa: E402
+from hexapod.desktop.models.columns import NAME  # noqa: E402
 from hexapod.desktop.window import Window  # noqa: E402
 from hexapod.plan import edits  # noqa: E402
 from hexapod.session import Session  # noqa: E402

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from datetime import date
 
-from hexapod.desktop.build.columns import DURATION, LINKS, NAME, START, WHO
+from hexapod.desktop.models.columns import DURATION, LINKS, NAME, START, WHO
 from hexapod.plan import edits
 from hexapod.plan.records import Calendar, Resource
 from hexapod.worktime.clock import day_number, iso

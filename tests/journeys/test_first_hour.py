@@ -8,8 +8,8 @@ from tests.journeys.case import Journey, QPointF, QPushButton, QWidget, screen
 
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu  # isort: skip
 
-from hexapod.desktop.build.columns import DURATION, LINKS, START, WHO
 from hexapod.desktop.chart import geometry
+from hexapod.desktop.models.columns import DURATION, LINKS, START, WHO
 from hexapod.plan.records import LinkType
 from tests.support import DAY, at
 

@@ -12,8 +12,8 @@ from tests.journeys.case import Journey, QPointF, QWidget, screen
 from PyQt6.QtWidgets import QApplication, QMenu, QToolButton  # isort: skip
 
 from hexapod.desktop.app import Opener
-from hexapod.desktop.build.columns import DURATION, NAME
 from hexapod.desktop.chart import geometry
+from hexapod.desktop.models.columns import DURATION, NAME
 from hexapod.plan import edits
 from hexapod.plan.records import Resource
 from tests.support import DAY, at

@@ -6,7 +6,7 @@ import unittest
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
-from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.models.columns import COLUMNS
 from hexapod.plan.records import Held
 from tests.journeys.case import Journey, QPointF, QPushButton, screen
 from tests.support import at

@@ -7,8 +7,8 @@ from unittest.mock import patch
 
 import pypdf
 
-from hexapod.desktop.build.columns import START
 from hexapod.desktop.chart import geometry
+from hexapod.desktop.models.columns import START
 from hexapod.plan import edits
 from hexapod.plan.records import LinkType
 from hexapod.worktime.clock import iso
@@ -187,7 +187,7 @@ class AViewOnPaper(Journey):
         screen.keys("ctrl+p")
         page = self.window.paper
         screen.wait_for(lambda: page.isVisible())
-        with patch("hexapod.desktop.panels.paper_page.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+        with patch("hexapod.desktop.printing.paper_page.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             self.press_button("paperPdf")
         screen.wait_for(path.exists)
         text = pypdf.PdfReader(str(path)).pages[0].extract_text()

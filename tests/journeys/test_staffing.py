@@ -6,7 +6,7 @@ import unittest
 
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
-from hexapod.desktop.build.columns import COLUMNS
+from hexapod.desktop.models.columns import COLUMNS
 from tests.journeys.case import Journey, QPushButton, screen
 from tests.support import at
 

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 from msgspec.structs import replace
 
-from hexapod.desktop.load import Load
+from hexapod.desktop.models.load import Load
 from hexapod.errors import HexapodError
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.formats.pool_table import Outcome, pool_rows, propose

@@ -9,16 +9,16 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QTableView
 
-from hexapod.desktop.build.coloring import row_color
-from hexapod.desktop.build.columns import NAME
 from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.chart.coloring import row_color
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.allowance import Allowance
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color, font, palette
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.outline import Row
 from hexapod.worktime.lengths import format_days
 
-ROW_HEIGHT = 27
 MOST_PICTURES = 300  # rows that are kept as they were drawn
 Place = tuple[int, int, int]  # a column, where it is and how wide
 MOST_SAID = 20_000  # texts of cells that are kept

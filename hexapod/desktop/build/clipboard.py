@@ -7,8 +7,8 @@ from collections.abc import Collection
 
 from PyQt6.QtCore import QByteArray, QMimeData
 
-from hexapod.desktop.build.columns import NAME, Column, all_columns
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.columns import NAME, Column, all_columns
+from hexapod.desktop.models.desk import Desk
 from hexapod.errors import BadText
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits

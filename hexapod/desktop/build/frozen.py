@@ -8,9 +8,9 @@ from PyQt6.QtCore import QEvent, QObject, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT
-from hexapod.desktop.build.columns import FIXED
+from hexapod.desktop.models.columns import FIXED
 from hexapod.desktop.theme.allowance import Allowance
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 
 if TYPE_CHECKING:

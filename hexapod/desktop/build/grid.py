@@ -6,17 +6,18 @@ from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelInde
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
-from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.action import Registry
 from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT, RowPainter, fold_mark, name_left
-from hexapod.desktop.build.columns import FIXED, NAME, NUMBER, Column, meant
+from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.row_drag import RowDrag
-from hexapod.desktop.desk import Desk
-from hexapod.desktop.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.models.columns import FIXED, NAME, NUMBER, Column, meant
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
 from hexapod.plan import edits

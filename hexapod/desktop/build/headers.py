@@ -6,13 +6,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QHeaderView
 
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT
+from hexapod.desktop.theme.measures import HEADER_HEIGHT, ROW_HEIGHT
 from hexapod.desktop.theme.style import scaled
 
 if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
-
-HEADER_HEIGHT = 42
 
 
 class Headers:

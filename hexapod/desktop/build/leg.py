@@ -6,12 +6,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.action import Registry
 from hexapod.desktop.build.grid import Grid
 from hexapod.desktop.chart.chart import Chart
 from hexapod.desktop.chart.milestone_strip import MilestoneStrip
 from hexapod.desktop.chart.overview import HEIGHT, Overview
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.info import LoadInfo
 from hexapod.desktop.views.bar import ViewBar

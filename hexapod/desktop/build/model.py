@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from hexapod.desktop import dates
-from hexapod.desktop.build.columns import NAME, Column, shown_columns
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.columns import NAME, Column, shown_columns
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.schedule.words import limit_words
 from hexapod.session import Applied

@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPen
 
-from hexapod.desktop.build.cell_painter import INDENT, ROW_HEIGHT, name_left
-from hexapod.desktop.build.columns import NAME
-from hexapod.desktop.gap import Gap, deepest_level, place_in_gap
+from hexapod.desktop.build.cell_painter import INDENT, name_left
+from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.models.gap import Gap, deepest_level, place_in_gap
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 from hexapod.plan import edits
 

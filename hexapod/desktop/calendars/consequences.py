@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hexapod.desktop import dates
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.worktime.lengths import format_days

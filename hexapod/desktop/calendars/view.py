@@ -23,7 +23,7 @@ from hexapod.desktop.calendars.consequences import consequences
 from hexapod.desktop.calendars.draft import by_rule, with_days, yearly
 from hexapod.desktop.calendars.week import WeekForm
 from hexapod.desktop.calendars.year import YearView
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import clear, heading, icon_button, label
 from hexapod.errors import HexapodError
 from hexapod.plan import edits

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QLocale, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label
 from hexapod.errors import BadText, HexapodError
 from hexapod.plan.holidays import check_code

@@ -19,8 +19,7 @@ from PyQt6.QtGui import (
 )
 
 from hexapod.desktop import dates
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT
+from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
@@ -29,8 +28,9 @@ from hexapod.desktop.chart.shades import Shades
 from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.allowance import Allowance
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color, faded, font, palette
 from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row

@@ -8,8 +8,8 @@ from math import cos, pi, sin
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainterPath, QPolygonF
 
-from hexapod.desktop.build.cell_painter import ROW_HEIGHT
 from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.plan.records import LinkType
 from hexapod.schedule.schedule import TaskDates
 

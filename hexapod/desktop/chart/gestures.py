@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QMenu
 
-from hexapod.desktop.actions.action import Registry
+from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.drags import DragDone, DrawLink, MoveBar, StretchEnd, StretchStart

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.plan import edits
 from hexapod.plan.records import Gap, Link, LinkType
 from hexapod.schedule.words import lag_words

@@ -10,11 +10,11 @@ from PyQt6.QtGui import QFont, QGuiApplication, QImage, QKeyEvent, QMouseEvent, 
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.chart import geometry as g
+from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import words_of
 from hexapod.desktop.chart.timescale import TimeScale, marks
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import icon_button
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.tips import plain_tip

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from hexapod.desktop.chart.chart import Chart
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color, faded
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import Dates, computed_dates

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.build.coloring import row_color
+from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.painter import RowPicture
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.formats.assignment_text import format_assignments
 from hexapod.query.views import Labels
 from hexapod.schedule.schedule import computed_dates

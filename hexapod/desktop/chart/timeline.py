@@ -6,10 +6,10 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
-from hexapod.desktop.build.headers import HEADER_HEIGHT
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.theme.measures import HEADER_HEIGHT
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.clock import today

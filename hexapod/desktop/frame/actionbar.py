@@ -6,8 +6,8 @@ from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton
 
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.tips import plain_tip
 
 SHOWN_FOR = 9000  # milliseconds

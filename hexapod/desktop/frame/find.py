@@ -13,13 +13,13 @@ from hexapod.plan.outline import number_of
 from hexapod.query.asking import is_query
 
 if TYPE_CHECKING:
-    from hexapod.desktop.window import Window
+    from hexapod.desktop.host import Host
 
 MOST = 12
 
 
 class FindBox(QLineEdit):
-    def __init__(self, window: Window) -> None:
+    def __init__(self, window: Host) -> None:
         super().__init__()
         self.setObjectName("find")
         self.setPlaceholderText("Find a task or an action, ask the plan    Ctrl+K")

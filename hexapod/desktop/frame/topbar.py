@@ -11,18 +11,18 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QToolButton
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
+from hexapod.desktop.models.recent import recent_files
 from hexapod.desktop.parts import label
-from hexapod.desktop.recent import recent_files
 from hexapod.desktop.theme.style import color, font, icon, points
 
 if TYPE_CHECKING:
-    from hexapod.desktop.window import Window
+    from hexapod.desktop.host import Host
 
 HEIGHT = 46
 
 
 class TopBar(QFrame):
-    def __init__(self, window: Window) -> None:
+    def __init__(self, window: Host) -> None:
         super().__init__()
         self.setObjectName("topbar")
         self.setFixedHeight(HEIGHT)

@@ -23,8 +23,8 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop import dates
-from hexapod.desktop.background import in_background
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label, narrow
 from hexapod.desktop.theme.style import color
 from hexapod.formats.files import JSON, WORKSPACE, load, sheets_of

@@ -9,13 +9,13 @@ from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QP
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.build.coloring import row_color
+from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
+from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import tell_current, words_of
 from hexapod.desktop.chart.workdays import Idleness
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.month.layout import Piece, Span, pieces, span_of, weeks_of
 from hexapod.desktop.parts import choice_button, icon_button, label
 from hexapod.desktop.theme.style import color, faded, font

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QRect, QSize
 from PyQt6.QtGui import QGuiApplication, QImage, QPagedPaintDevice, QPainter, QPdfWriter
 
 from hexapod import __version__
-from hexapod.desktop.paper.drawings import Drawing
+from hexapod.desktop.paper.drawing import Drawing
 from hexapod.desktop.paper.frame import paint_frame
 from hexapod.desktop.paper.paper import DPI, Paper
 from hexapod.desktop.theme.style import color, light_for_paper

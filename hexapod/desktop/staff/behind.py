@@ -6,7 +6,7 @@ import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, clear, label
 from hexapod.desktop.staff.below import Below
 from hexapod.desktop.staff.load_grid import LoadGrid

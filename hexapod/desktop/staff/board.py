@@ -9,18 +9,18 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from hexapod.desktop.build.coloring import row_color
-from hexapod.desktop.build.headers import HEADER_HEIGHT
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
+from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import words_of
 from hexapod.desktop.chart.shades import Shades
 from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.staff.board_drag import BoardDrag
 from hexapod.desktop.strip.periods import hours
+from hexapod.desktop.theme.measures import HEADER_HEIGHT
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.desktop.theme.tips import plain_tip

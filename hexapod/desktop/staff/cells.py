@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 
 
 class Sizes(NamedTuple):

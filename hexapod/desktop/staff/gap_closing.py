@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import pyqtSignal
 
 from hexapod.desktop import dates
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, clear, label
 from hexapod.desktop.staff.below import Below
 from hexapod.desktop.staff.roles_chart import SHORT, RolesChart

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.desk import Desk
-from hexapod.desktop.panels.side import SidePanel
+from hexapod.desktop.action import Registry
+from hexapod.desktop.host import Side
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, choice_button
 from hexapod.desktop.staff.behind import Behind
 from hexapod.desktop.staff.board import Board
@@ -22,7 +22,7 @@ VIEWS = {"load": "Load", "roles": "Roles", "board": "Board", "reports": "Reports
 
 
 class StaffLeg(QWidget):
-    def __init__(self, desk: Desk, registry: Registry, side: SidePanel) -> None:
+    def __init__(self, desk: Desk, registry: Registry, side: Side) -> None:
         super().__init__()
         self._desk = desk
         self.grid, self.roles = LoadGrid(desk), RolesChart(desk)

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from hexapod.desktop.counting import Counting
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.counting import Counting
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.staff.cells import Cells, Sizes
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.staff.stamps import Stamp, stamp

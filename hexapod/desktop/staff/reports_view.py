@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop import dates
-from hexapod.desktop.counting import Counting
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.counting import Counting
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import clear, label
 from hexapod.desktop.staff.periods import Step, edges_of, long_name
 from hexapod.errors import HexapodError

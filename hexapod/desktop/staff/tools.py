@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
     QWidgetAction,
 )
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import choice_button, icon_button, label, narrow
 from hexapod.desktop.staff.board import Board
 from hexapod.desktop.staff.load_grid import LoadGrid, Show

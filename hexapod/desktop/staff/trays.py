@@ -6,10 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
-from hexapod.desktop.build.coloring import row_color
 from hexapod.desktop.chart import painter as paint
+from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import words_of
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
 from hexapod.desktop.staff.board import NAMES, Board
 from hexapod.desktop.staff.board_drag import BoardDrag

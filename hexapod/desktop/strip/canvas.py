@@ -9,10 +9,10 @@ from PyQt6.QtCore import QLineF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QFont, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from hexapod.desktop.background import in_background
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import Desk
-from hexapod.desktop.load import COUNTED_AT_ONCE
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.load import COUNTED_AT_ONCE
 from hexapod.desktop.strip.periods import WEEK, Period, hours, period_edges, periods_of
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.plan.records import DAY

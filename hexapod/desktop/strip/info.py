@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, LineButton, clear, label
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.periods import WEEK, hours, periods_of

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.plan.records import DAY
 from hexapod.worktime.clock import date_of
 

@@ -8,9 +8,9 @@ from msgspec.structs import replace
 from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QToolButton
 
-from hexapod.desktop.actions.action import Registry
-from hexapod.desktop.build.coloring import ways
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.action import Registry
+from hexapod.desktop.chart.coloring import ways
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import icon_button, label
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.views.query_line import QueryLine

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, QStringListModel, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCompleter, QLineEdit, QToolTip, QWidget
 
-from hexapod.desktop.desk import Desk
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.errors import BadText

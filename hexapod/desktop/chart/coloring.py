@@ -1,0 +1,69 @@
+"""What gives a row its colour: its stream, who does it, its state, or a choice of one's own fields."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtGui import QColor
+
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.theme.style import stream_color
+from hexapod.formats.assignment_text import handle
+from hexapod.plan.outline import stream_of
+from hexapod.plan.records import FieldKind
+
+STREAM, PERSON, STATE = "stream", "person", "state"
+CRITICAL, NEAR, ROOM = "critical", "nearly critical", "with room"
+NOBODY = "nobody"
+
+
+def ways(desk: Desk) -> dict[str, str]:
+    """What rows can be coloured by: its id, and what it is called."""
+    own = {f"field.{f.id}": f.name for f in desk.plan.fields_in_order() if f.kind is FieldKind.CHOICE}
+    return {STREAM: "Stream", PERSON: "Person", STATE: "State", **own}
+
+
+def row_color(desk: Desk, task_id: str) -> QColor:
+    """The colour of a row; of the same key always the same, and of two keys never the same while there are enough."""
+    key = _KEYS.get(desk.color_by, _choice)(desk, task_id)
+    return stream_color(desk.color_index(key, lambda: keys(desk)))
+
+
+def keys(desk: Desk) -> list[str]:
+    """The keys in use in the project on show, in the order of its rows."""
+    if desk.color_by == STATE:
+        return [CRITICAL, NEAR, ROOM]
+    plan, outline = desk.plan, desk.on_show.project_outline()
+    if desk.color_by == STREAM:  # rows without a stream of their own have one that came before
+        own = [t for t in plan.tasks.values() if t.stream or t.parent is None]
+        found = sorted((outline.index[t.id], t.stream or t.name) for t in own if t.id in outline.index)
+        return list(dict.fromkeys(name for _, name in found))
+    key = _KEYS.get(desk.color_by, _choice)
+    return list(dict.fromkeys(key(desk, task) for task in outline.tasks))
+
+
+def _stream(desk: Desk, task_id: str) -> str:
+    return stream_of(desk.plan, task_id)
+
+
+def _person(desk: Desk, task_id: str) -> str:
+    assigned = desk.plan.assignments_of(task_id)
+    return handle(desk.plan, assigned[0].resource) if assigned else NOBODY
+
+
+def _state(desk: Desk, task_id: str) -> str:
+    if not desk.schedule.has(task_id):
+        return ROOM
+    found = desk.schedule.dates(task_id)
+    if found.critical:
+        return CRITICAL
+    project = desk.plan.projects[desk.plan.tasks[task_id].project]
+    return NEAR if found.total_float <= project.near_critical_float else ROOM
+
+
+def _choice(desk: Desk, task_id: str) -> str:
+    field = desk.plan.fields.get(desk.color_by.removeprefix("field."))
+    return str(dict(desk.plan.tasks[task_id].fields).get(field.name, "–")) if field else "–"
+
+
+_KEYS: dict[str, Callable[[Desk, str], str]] = {STREAM: _stream, PERSON: _person, STATE: _state}

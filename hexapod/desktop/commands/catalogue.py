@@ -1,0 +1,270 @@
+"""The actions of the program."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from hexapod.desktop.action import Action
+from hexapod.desktop.commands import changing, looking
+from hexapod.schedule.schedule import computed_dates
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.desk import Desk
+
+
+def _selected(desk: Desk) -> bool:
+    return bool(desk.selected()) and not desk.is_read_only
+
+
+def _writable(desk: Desk) -> bool:
+    return not desk.is_read_only
+
+
+def _in_project(desk: Desk) -> bool:
+    return desk.project is not None and _writable(desk)
+
+
+def _in_project_read(desk: Desk) -> bool:
+    return desk.project is not None and desk.is_computed
+
+
+def _several(desk: Desk) -> bool:
+    return len(desk.selected()) > 1 and _writable(desk)
+
+
+def _linked(desk: Desk) -> bool:
+    return _writable(desk) and desk.plan.is_whole and any(desk.plan.links_into(t) for t in desk.selected())
+
+
+def _levelled(desk: Desk) -> bool:
+    return desk.is_computed and bool(desk.plan.assignments) and _writable(desk)
+
+
+def _held(desk: Desk) -> bool:
+    dates = computed_dates(desk.schedule)
+    return _writable(desk) and dates is not None and bool((dates.network.tasks.hold * dates.network.tasks.alive).any())
+
+
+def _limited(desk: Desk) -> bool:
+    return _writable(desk) and any(desk.plan.tasks[t].limits for t in desk.selected())
+
+
+def _proposed(desk: Desk) -> bool:
+    return desk.proposal is not None and _writable(desk)
+
+
+def _one(desk: Desk) -> bool:
+    return desk.current in desk.plan.tasks
+
+
+def _splittable(desk: Desk) -> bool:
+    task = desk.plan.tasks.get(desk.current or "")
+    return task is not None and _writable(desk) and task.minutes > 0 and not desk.plan.is_summary(task.id)
+
+
+def _in_network(desk: Desk) -> bool:
+    return _one(desk) and desk.is_computed
+
+
+def _has_status(desk: Desk) -> bool:
+    project = desk.plan.projects.get(desk.project or "")
+    return project is not None and project.status_date is not None
+
+
+def _staged(desk: Desk) -> bool:
+    return desk.staged is not None
+
+
+def _asking_words(desk: Desk) -> str:
+    return "Do edits at once again" if desk.asks_first else "Look before each edit"
+
+
+def _narrowed(desk: Desk) -> bool:
+    return desk.on_show.is_narrowed or not desk.on_show.view.is_outline
+
+
+def _kept_view(desk: Desk) -> bool:
+    return any(v.name == desk.on_show.view.name for v in desk.on_show.kept)
+
+
+def _can_leave(desk: Desk) -> bool:
+    return _selected(desk) and len(desk.plan.projects) > 1
+
+
+def _repeatable(desk: Desk) -> bool:
+    task = desk.plan.tasks.get(desk.current or "")
+    return task is not None and _writable(desk) and (bool(task.repeats) or not desk.plan.is_summary(task.id))
+
+
+def _named(verb: str, words: str) -> Callable[[Desk], str]:
+    def name(desk: Desk) -> str:
+        what = getattr(desk.session, words)
+        return f"{verb}: {what}" if what else verb
+
+    return name
+
+
+def _can_undo(desk: Desk) -> bool:
+    return desk.session.undo_words is not None and _writable(desk)
+
+
+def _can_redo(desk: Desk) -> bool:
+    return desk.session.redo_words is not None and _writable(desk)
+
+
+ACTIONS: tuple[Action, ...] = (
+    Action("workspace.new", "New workspace…", changing.new_workspace, "Workspace", "Ctrl+Shift+N", "file-plus"),
+    Action("workspace.open", "Open workspace…", changing.open_workspace, "Workspace", "Ctrl+O", "folder-open"),
+    Action("workspace.copy", "Save a copy…", changing.save_copy, "Workspace", "Ctrl+Shift+S", "copy"),
+    Action("workspace.import", "Import…", changing.import_file, "Workspace", "Ctrl+Shift+I", enabled=_in_project),
+    Action("workspace.export", "Export…", changing.export, "Workspace", "Ctrl+E"),
+    Action("workspace.print", "Print and pictures…", looking.show_paper, "Workspace", "Ctrl+P",
+           enabled=_in_project_read),
+    Action("workspace.kept", "Is it saved?", changing.reassure, "Workspace", "Ctrl+S", "save"),
+    Action("workspace.close", "Close", changing.close_window, "Workspace", "Ctrl+Q", "log-out"),
+    Action("project.new", "New project…", changing.new_project, "Project", "Ctrl+N", "plus", enabled=_writable),
+    Action(
+        "project.edit", "Project details…", changing.edit_project, "Project", "Ctrl+D", "flag", enabled=_in_project
+    ),
+    Action("project.all", "All projects", changing.show_projects, "Project", "Ctrl+Shift+O"),
+    Action("template.start", "Start from a template…", changing.start_template, "Project", "Ctrl+Shift+T",
+           enabled=_writable),
+    Action("template.save", "Save as a template…", changing.save_as_template, "Project", "", enabled=_in_project),
+    Action("project.delete", "Delete project", changing.delete_project, "Project", "", "trash-2", enabled=_in_project),
+    Action(
+        "edit.undo", "Undo", changing.undo, "Edit", "Ctrl+Z", "undo-2", toolbar="history",
+        enabled=_can_undo, name=_named("Undo", "undo_words"),
+    ),
+    Action(
+        "edit.redo", "Redo", changing.redo, "Edit", "Ctrl+Shift+Z or Ctrl+Y", "redo-2", toolbar="history",
+        enabled=_can_redo, name=_named("Redo", "redo_words"),
+    ),
+    Action("edit.history", "History", changing.show_history, "Edit", "Ctrl+H", "history"),
+    Action("edit.moved", "What just moved", looking.show_moved, "Edit", "F5"),
+    Action("edit.ask", "Look before each edit", looking.toggle_asking, "Edit", "Shift+F5", name=_asking_words),
+    Action("edit.take", "Do what was looked at", looking.take_staged, "Edit", "Ctrl+Alt+Return", enabled=_staged),
+    Action("edit.copy", "Copy", changing.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
+    Action(
+        "edit.paste", "Paste", changing.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
+        enabled=_in_project,
+    ),
+    Action("edit.fill", "Fill down", changing.fill_down, "Edit", "Ctrl+Shift+Down", "", ("row",), enabled=_several),
+    Action("edit.replace", "Find and replace…", changing.replace_text, "Edit", "Ctrl+Shift+H", enabled=_in_project),
+    Action("row.above", "Add a row above", changing.add_above, "Row", "Ins", "plus", ("row",), enabled=_selected),
+    Action(
+        "row.below", "Add a row below", changing.add_below, "Row", "Ctrl+Return", "plus", ("row",), "rows",
+        enabled=_in_project,
+    ),
+    Action("row.edit", "Change the cell", changing.edit_cell, "Row", "F2", "", ("row",), enabled=_one),
+    Action(
+        "row.delete", "Delete rows", changing.delete_rows, "Row", "Del", "trash-2", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "row.outdent", "A level up", changing.outdent, "Row", "Alt+Left", "indent-decrease", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "row.indent", "A level down", changing.indent, "Row", "Alt+Right", "indent-increase", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action("row.up", "Move up", changing.move_up, "Row", "Alt+Up", "arrow-up", ("row",), "rows", enabled=_selected),
+    Action(
+        "row.down", "Move down", changing.move_down, "Row", "Alt+Down", "arrow-down", ("row",), "rows",
+        enabled=_selected,
+    ),
+    Action(
+        "link.chain", "Link in a chain", changing.link_chain, "Links", "Ctrl+L", "link", ("row",), "links",
+        enabled=_several,
+    ),
+    Action(
+        "link.remove", "Remove what these wait for", changing.remove_links, "Links", "Ctrl+Shift+L", "unlink",
+        ("row",), "links", enabled=_linked,
+    ),
+    Action(
+        "row.unlimit", "Lift the limits", changing.lift_limits, "Links", "Ctrl+Shift+D", "pin-off", ("row",),
+        enabled=_limited,
+    ),
+    Action("row.back", "Plan back from a date…", changing.plan_back, "Links", "Ctrl+B", "", ("row", "chart"),
+           enabled=_one),
+    Action("row.project", "Move to another project…", changing.move_to_project, "Row", "Ctrl+Shift+M", "", ("row",),
+           enabled=_can_leave),
+    Action("row.repeat", "Repeat…", changing.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
+    Action("row.split", "Split in two…", changing.split_row, "Row", "Ctrl+Alt+S", "", ("row", "chart"),
+           enabled=_splittable),
+    Action("look.month", "Month", looking.show_month, "View", "Ctrl+Shift+Y", "calendar"),
+    Action("look.strip", "Milestone strip", looking.toggle_strip, "View", "Ctrl+Shift+X"),
+    Action("row.strip", "On the milestone strip, or off it", looking.put_on_strip, "Row", "", "", ("row",),
+           enabled=_one),
+    Action("walk.why", "Why it finishes when it does", looking.why_finish, "View", "Ctrl+W", enabled=_in_project_read),
+    Action("walk.back", "Go to what drives it", looking.walk_back, "View", "Ctrl+Alt+Left", "", ("row",),
+           enabled=_in_network),
+    Action("walk.on", "Go to what it drives", looking.walk_on, "View", "Ctrl+Alt+Right", "", ("row",),
+           enabled=_in_network),
+    Action("look.calendars", "Calendars", looking.show_calendars, "View", "Ctrl+Shift+K", "calendar"),
+    Action("look.columns", "Columns and fields", looking.show_columns, "View", "Ctrl+Shift+F", "", ("chart",)),
+    Action("view.ask", "Show only rows of which… is true", looking.ask_query, "View", "Ctrl+F", "search", ("chart",)),
+    Action("view.whole", "Show the whole outline", looking.show_whole, "View", "Ctrl+Shift+Home", enabled=_narrowed),
+    Action("view.keep", "Keep this view…", looking.keep_view, "View", "Ctrl+Shift+V"),
+    Action("view.star", "A favourite or not", looking.star_view, "View", "", enabled=_kept_view),
+    Action("view.forget", "Forget this view", looking.forget_view, "View", "", enabled=_kept_view),
+    Action("chain.all", "Only its chain, before and after", looking.chain_all, "View", "Ctrl+J", "", ("row", "chart"),
+           enabled=_in_network),
+    Action("chain.before", "Only what is before it", looking.chain_before, "View", "", "", ("row",),
+           enabled=_in_network),
+    Action("chain.after", "Only what is after it", looking.chain_after, "View", "", "", ("row",), enabled=_in_network),
+    Action("chain.drivers", "Only what drives it", looking.chain_drivers, "View", "Ctrl+Shift+J", "", ("row", "chart"),
+           enabled=_in_network),
+    Action("look.paths", "Float paths", looking.show_float_paths, "View", "Shift+F7"),
+    Action("look.soundness", "Is the plan sound?", looking.show_soundness, "View", "F7"),
+    Action(
+        "level.float", "Level within float", changing.level_within_float, "Staff", "F8", "scale", enabled=_levelled
+    ),
+    Action("level.free", "Level, let the finish move", changing.level_freely, "Staff", "Shift+F8", enabled=_levelled),
+    Action(
+        "level.accept", "Accept the proposal", changing.accept_proposal, "Staff", "Ctrl+Shift+Return", "check",
+        enabled=_proposed,
+    ),
+    Action("level.dismiss", "Dismiss the proposal", changing.dismiss_proposal, "Staff", "Ctrl+Shift+Backspace", "x",
+           enabled=_proposed),
+    Action("level.clear", "Clear all holds", changing.clear_holds, "Staff", "Ctrl+Shift+F8", "eraser", enabled=_held),
+    Action("staff.add", "Add a person or equipment…", changing.new_resource, "Staff", "Ctrl+Shift+P", "user-plus",
+           enabled=_writable),
+    Action("staff.seats", "Open seats", changing.show_seats, "Staff", "Ctrl+Shift+G"),
+    Action("staff.reserve", "Reserve for a project…", changing.show_reservations, "Staff", "Ctrl+Shift+R"),
+    Action("staff.its_load", "Go to its load", changing.show_its_load, "Staff", "Ctrl+Alt+L", "", ("row", "chart"),
+           enabled=_one),
+    Action("staff.pool", "People in and out: table, directory…", changing.show_pool, "Staff", "Ctrl+Alt+P"),
+    Action("staff.guard", "Capacity guard on or off", changing.turn_guard, "Staff", "Ctrl+Alt+G", enabled=_writable),
+    Action("look.build", "Build", looking.look_at_build, "View", "Ctrl+1"),
+    Action("look.link", "Link", looking.look_at_link, "View", "Ctrl+2"),
+    Action("link.map", "Draw the plan back from a date", looking.show_map, "Links", "Ctrl+Shift+B", "", ("row",),
+           enabled=_in_project),
+    Action("look.staff", "Staff", looking.look_at_staff, "View", "Ctrl+3"),
+    Action("look.in", "Zoom in", looking.zoom_in, "View", "Ctrl++ or Ctrl+=", "zoom-in", ("chart",), "time"),
+    Action("look.out", "Zoom out", looking.zoom_out, "View", "Ctrl+-", "zoom-out", ("chart",), "time"),
+    Action("look.fit", "Fit the project", looking.fit, "View", "Ctrl+0", "maximize", ("chart",), "time"),
+    Action("look.fit_rows", "Fit the selected rows", looking.fit_selection, "View", "Ctrl+Shift+0", "",
+           ("row", "chart"), enabled=_one),
+    Action("look.today", "Go to today", looking.go_to_today, "View", "Ctrl+T", "", ("chart",)),
+    Action("look.status", "Go to the status date", looking.go_to_status, "View", "", "", ("chart",),
+           enabled=_has_status),
+    Action("look.start", "Go to the start", looking.go_to_start, "View", "Ctrl+Home", "", ("chart",)),
+    Action("look.finish", "Go to the finish", looking.go_to_finish, "View", "Ctrl+End", "", ("chart",)),
+    Action("look.task", "Go to the task in the chart", looking.show_task, "View", "Ctrl+G", "crosshair",
+           ("row", "chart"), enabled=_one),
+    Action("look.fold", "Fold or unfold", looking.toggle_fold, "View", "Ctrl+Space", "", ("row",), enabled=_one),
+    Action("look.fold_all", "Fold all", looking.fold_all, "View", "Ctrl+Shift+-", "fold-vertical", (), "fold"),
+    Action("look.unfold_all", "Unfold all", looking.unfold_all, "View", "Ctrl+Shift++ or Ctrl+Shift+=",
+           "unfold-vertical", (), "fold"),
+    Action("look.part", "Go to the next part of the window", looking.next_part, "View", "F6"),
+    Action("look.text", "Size of text", looking.choose_text_size, "View", "Shift+F9"),
+    Action("look.theme", "Light or dark", looking.toggle_theme, "View", "F9", "sun-moon"),
+    Action("help.find", "Find a task or an action", looking.find, "Help", "Ctrl+K", "search"),
+    Action("help.menu", "Open the menu", looking.open_menu, "Help", "F10", "menu"),
+    Action("help.legend", "Legend", looking.show_legend, "Help", "F4", "book-open"),
+    Action("help.keys", "Keys", looking.show_keys, "Help", "F1", "keyboard"),
+    Action("help.name", "Your name…", changing.your_name, "Help", ""),
+    Action("help.inspector", "Inspector", looking.show_inspector, "Help", "F3", "info"),
+)  # fmt: skip

@@ -1,0 +1,45 @@
+"""How a window was left, and as which it comes back."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QByteArray
+
+from hexapod.desktop.chart.timescale import TimeScale
+from hexapod.worktime.spans import in_range
+
+if TYPE_CHECKING:
+    from hexapod.desktop.host import Host
+
+
+def keep_window(window: Host) -> None:
+    """How a window is left: its size, the leg, the zoom and where the rows are scrolled to."""
+    chart, desk = window.chart, window.desk
+    desk.session.workspace.set_state("window", {
+        "geometry": bytes(window.saveGeometry().toBase64().data()).decode(),
+        "split": window.build.splitter.sizes(),
+        "leg": window.leg,
+        "origin": chart.scale.origin,
+        "pixels": chart.scale.pixels,
+        "row": window.grid.verticalScrollBar().value(),
+        "current": desk.current,
+    })  # fmt: skip
+
+
+def restore_window(window: Host) -> None:
+    """As it was left. What does not fit any more is passed over."""
+    kept = window.desk.session.workspace.remembered("window", dict[str, Any], {})
+    try:
+        window.restoreGeometry(QByteArray.fromBase64(str(kept["geometry"]).encode()))
+        window.build.splitter.setSizes([int(size) for size in kept["split"]])
+        if kept["leg"] in ("build", "link", "staff"):
+            window.show_leg(kept["leg"])
+        if kept["current"] in window.desk.plan.tasks and kept["current"] in window.desk.position:
+            window.desk.select((kept["current"],), kept["current"])
+        origin = int(kept["origin"])
+        if in_range(origin):
+            window.chart.show_scale(TimeScale(origin, float(kept["pixels"])).zoomed(1.0, 0))
+        window.grid.verticalScrollBar().setValue(int(kept["row"]))
+    except (KeyError, TypeError, ValueError, OverflowError):
+        return

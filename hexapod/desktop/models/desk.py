@@ -1,0 +1,508 @@
+"""What is on the desk: the session, and what of it is being looked at. Views read here and are told once."""
+
+from __future__ import annotations
+
+import contextlib
+import gc
+from collections.abc import Callable, Iterable
+from typing import TYPE_CHECKING, Annotated
+
+from msgspec import Meta
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from hexapod.control.progress import DONE
+from hexapod.desktop import dates
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.computed import Computed
+from hexapod.desktop.models.dates_kept import DatesKept
+from hexapod.desktop.models.file_check import FileCheck
+from hexapod.desktop.models.gap import Gap
+from hexapod.desktop.models.guard import Guard
+from hexapod.desktop.models.levelling import Levelling
+from hexapod.desktop.models.load import Counts, Load
+from hexapod.desktop.models.plans_shown import Past
+from hexapod.desktop.models.previews import AT_ONCE, Previews
+from hexapod.desktop.models.rows_on_show import RowsOnShow
+from hexapod.errors import EditRefused, HexapodError
+from hexapod.plan.edits import Edit
+from hexapod.plan.outline import rows
+from hexapod.plan.plan import NotReadYet, Plan
+from hexapod.plan.records import DAY, Link
+from hexapod.plan.rowlist import Position, RowList
+from hexapod.preparing import Prepared
+from hexapod.query.views import Finished
+from hexapod.schedule.schedule import Dates, Schedule, computed_dates
+from hexapod.session import Applied, Session
+from hexapod.store.history import HistoryRow
+from hexapod.worktime.calendars import Window, find_calendar
+from hexapod.worktime.days import days_of
+
+if TYPE_CHECKING:
+    from hexapod.schedule.conflicts import Conflict
+
+MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
+
+Width = Annotated[int, Meta(ge=10, le=2000)]  # of a column, in pixels
+
+
+class Desk(QObject):
+    """The state that views share. Every change of the plan goes through ``do`` or ``attempt``."""
+
+    changed = pyqtSignal(object)  # Applied: the plan and its dates are new
+    computed = pyqtSignal()  # the dates have been computed for the first time
+    rows_changed = pyqtSignal()
+    columns_changed = pyqtSignal()
+    selection_changed = pyqtSignal()
+    past_changed = pyqtSignal()
+    looked_at_changed = pyqtSignal()  # project, resource, period
+    proposal_changed = pyqtSignal()
+    moved_changed = pyqtSignal()
+    ghost_changed = pyqtSignal()
+    link_asked = pyqtSignal(object)  # LinkKey: to be shown and changed
+    staged_changed = pyqtSignal()
+    load_changed = pyqtSignal()  # of a large plan: overloads and conflicts are known now
+    told = pyqtSignal(str, str, bool)  # sentence, tone, whether undo is offered
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        if len(session.plan_so_far.tasks) <= AT_ONCE:
+            _ = session.plan  # all of it is read within a frame
+        remembered = session.workspace.remembered
+        self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
+        self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
+        self.color_by: str = remembered("color_by", str, "stream")
+        self._colors: tuple[str | None, dict[str, int]] | None = None
+        self.formulas = Computed(self)
+        self.past: Past | None = None  # an earlier plan that is looked at
+        self.project: str | None = self._first_project(remembered("project", str, ""))
+        self.resource: str | None = None
+        self.period: tuple[int, int] | None = None
+        self.on_show = RowsOnShow(self)
+        self.on_show.changed.connect(self.rows_changed)
+        self.selection: tuple[str, ...] = ()
+        self._selected: frozenset[str] = frozenset()
+        self._selected_of: tuple[str, ...] | None = None
+        self.current: str | None = None
+        self.proposal = None  # Proposal | None; its module brings numba, which may not be loaded yet
+        self.levelling = Levelling(self)
+        self.guard = Guard(self)
+        self.ghost: Schedule | None = None
+        self.previews = Previews(self)
+        self._counts = Counts(self)
+        self._has_no_dates = False  # a loop of links, or a calendar that never works
+        self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
+        self.asks_first = False
+        self.staged: Prepared | None = None
+        self.last: Applied | None = None
+        self.moved: dict[str, tuple[int, int]] = {}
+        self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
+        self._fade.timeout.connect(self._forget_moved)
+        self._dates_kept = DatesKept(self)
+        self._file_check = FileCheck(self)
+        session.listen(self._on_applied)
+        self.on_show.search()
+        self.resource = next((r.id for r in self.plan.resources_in_order()), None)
+        self._select_first()
+
+    def close(self) -> None:
+        """Keep what waits to be kept, and close the session: that last, whatever goes wrong before."""
+        with contextlib.ExitStack() as steps:
+            steps.callback(self.session.close)
+            steps.callback(self.on_show.keep)
+            steps.callback(self._dates_kept.finish)
+            steps.callback(self._file_check.finish)
+            steps.callback(self.levelling.stop)
+            for edit in self._waiting:  # nothing that a person entered is lost
+                with contextlib.suppress(HexapodError):
+                    self.session.apply(edit)
+
+    # Reading
+
+    @property
+    def plan(self) -> Plan:
+        """What is known of the plan: of a large one links and assignments are read after the first picture."""
+        return self.session.plan_so_far if self.past is None else self.past.plan
+
+    @property
+    def schedule(self) -> Dates:
+        return self.session.schedule if self.past is None else self.past.schedule
+
+    @property
+    def worked_out(self) -> Schedule:
+        """The dates with what they rest on, for what is only offered once they are computed; ``NotReadYet`` before."""
+        found = computed_dates(self.schedule)
+        if found is None:
+            raise NotReadYet
+        return found
+
+    @property
+    def rows(self) -> RowList:
+        """What the screen shows, row by row."""
+        return self.on_show.rows
+
+    @property
+    def position(self) -> Position:
+        """At which row a task is."""
+        return self.on_show.rows.position
+
+    @property
+    def folded(self) -> set[str]:
+        return self.on_show.folded
+
+    @property
+    def gap(self) -> Gap | None:
+        return self.on_show.gap
+
+    @property
+    def is_read_only(self) -> bool:
+        """Whether nothing can be changed: the file is open to read, or an earlier day is looked at."""
+        return self.session.workspace.read_only or self.past is not None
+
+    @property
+    def is_computed(self) -> bool:
+        return self.past is not None or self.session.is_computed
+
+    @property
+    def load(self) -> Load | None:
+        """Demand and overloads of the present dates; None until they are computed, of a large plan until counted."""
+        return self._counts.load() if self.is_computed else None
+
+    def load_of(self, ghost: Schedule) -> Load | None:
+        """Overloads and conflicts as a change would make them; None where counting them takes longer than a frame."""
+        return self._counts.load_of(ghost)
+
+    def is_driving(self, link: Link) -> bool:
+        """Whether a link is part of the critical chain: both ends critical and no room between them."""
+        return self._counts.is_driving(link)
+
+    def conflicts_of(self, task_id: str) -> list[Conflict]:
+        return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
+
+    def percent(self, task_id: str) -> float:
+        """How much of a task is done; of a summary by what is below it, once the dates are computed."""
+        slot = self.schedule.slots.get(task_id)
+        if not isinstance(self.schedule, Schedule) or slot is None or not self.plan.is_summary(task_id):
+            return self.plan.tasks[task_id].percent
+        return float(self.schedule.network.percents[slot])
+
+    def is_struck(self, task_id: str) -> bool:
+        """Whether a row is done and the view strikes such rows through."""
+        return self.on_show.view.finished is Finished.STRUCK and self.percent(task_id) >= DONE
+
+    def near_critical(self) -> list[str]:
+        """Tasks of the project on show that are not critical, and have little more float; the least first."""
+        project = self.plan.projects.get(self.project or "")
+        if project is None:
+            return []
+        here = [r.task for r in rows(self.plan, project.id) if self.schedule.has(r.task)]
+        found = [(self.schedule.dates(t), t) for t in here if not self.plan.is_summary(t)]
+        near = [(d.total_float, t) for d, t in found if not d.critical and d.total_float <= project.near_critical_float]
+        return [t for _, t in sorted(near)]
+
+    def selected(self) -> tuple[str, ...]:
+        """Selected tasks that still exist, in the order of the screen."""
+        return tuple(t for t in self.selection if t in self.plan.tasks)
+
+    def selected_set(self) -> frozenset[str]:
+        """The selected tasks, to look up many; made once for each selection."""
+        if self._selected_of is not self.selection:
+            self._selected, self._selected_of = frozenset(self.selection), self.selection
+        return self._selected
+
+    def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:
+        """The number of a colour key; one that comes up later gets the next number of its project."""
+        if self._colors is None or self._colors[0] != self.project:
+            self._colors = (self.project, {k: i for i, k in enumerate(keys())})
+        return self._colors[1].setdefault(key, len(self._colors[1]))
+
+    def set_color_by(self, way: str) -> None:
+        """What gives rows their colour."""
+        self.color_by, self._colors = way, None
+        self.session.workspace.set_state("color_by", way)
+        self.columns_changed.emit()
+        self.moved_changed.emit()
+
+    def read_date(self, text: str, *, ends: bool = False) -> int:
+        """A date as it was typed: its day's beginning, or (``ends``) when work ends on it in the project's calendar."""
+        at = dates.read(text)
+        project = self.plan.projects.get(self.project or "")
+        if not ends or at % DAY or ":" in text:
+            return at
+        if project is None:
+            return dates.read(text, ends=True)
+        calendar = find_calendar(self.plan.calendars, project.calendar)
+        day = days_of(self.plan.calendars, calendar, Window(at // DAY, at // DAY + 1))[at // DAY]
+        return at + min(day.working[-1][1], DAY - 1) if day.working else at + dates.DAY_ENDS
+
+    # The way to the door
+
+    def attempt(self, edit: Edit) -> Applied | None:
+        """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
+        self._refuse_in_the_past()
+        if not self.is_computed and not self._has_no_dates and len(self.plan.tasks) > AT_ONCE:
+            self._waiting.append(edit)
+            self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
+            return None
+        if self.asks_first:
+            self.stage(edit)
+            return None
+        return self._through_the_door(edit)
+
+    def _through_the_door(self, edit: Edit) -> Applied | None:
+        """None where the capacity guard stops it."""
+        return self._commit(self.session.prepare(edit))
+
+    def _commit(self, prepared: Prepared) -> Applied | None:
+        return None if self.guard.stops(prepared) else self.session.commit(prepared)
+
+    def do(self, edit: Edit) -> bool:
+        """Carry out an edit; a refusal is said where everything is said."""
+        try:
+            return self.attempt(edit) is not None
+        except HexapodError as error:
+            self.told.emit(str(error), "trouble", False)
+            return False
+
+    def stage(self, edit: Edit) -> None:
+        """Show what an edit would do before it is taken. ``HexapodError`` if it would be refused."""
+        if not self.is_computed:
+            self._through_the_door(edit)
+            return
+        self.staged = self.session.prepare(edit)
+        self.show_ghost(computed_dates(self.staged.schedule))
+        self.staged_changed.emit()
+
+    def take_staged(self) -> None:
+        """Carry out what was looked at."""
+        staged = self._unstage()
+        if staged is not None:
+            try:
+                self._commit(staged)
+            except HexapodError as error:
+                self.told.emit(str(error), "trouble", False)
+
+    def drop_staged(self) -> None:
+        """Leave the plan as it is."""
+        if self._unstage() is not None:
+            self.told.emit("Left as it was.", "", False)
+
+    def _unstage(self) -> Prepared | None:
+        staged, self.staged = self.staged, None
+        if staged is not None:
+            self.show_ghost(None)
+            self.staged_changed.emit()
+        return staged
+
+    def set_asking(self, asks: bool) -> None:
+        """Whether every edit is looked at before it is taken."""
+        self.asks_first = asks
+        if not asks:
+            self._unstage()
+        self.staged_changed.emit()
+
+    def _refuse_in_the_past(self) -> None:
+        if self.past is not None:
+            raise EditRefused(f"This is the plan of {self.past.words}. Go back to today to change it.")
+
+    def undo(self) -> None:
+        self._again(self.session.undo)
+
+    def redo(self) -> None:
+        self._again(self.session.redo)
+
+    def _again(self, step: object) -> None:
+        try:
+            self._refuse_in_the_past()
+            step()  # type: ignore[operator]
+        except HexapodError as error:
+            self.told.emit(str(error), "trouble", False)
+
+    def preview(self, edit: Edit) -> Schedule | None:
+        """The dates as an edit would make them; None if it would be refused."""
+        try:
+            return self.preview_or_refuse(edit)
+        except HexapodError:
+            return None
+
+    def preview_or_refuse(self, edit: Edit) -> Schedule | None:
+        """The same with the reason as a ``HexapodError``; None as long as there are no dates."""
+        if not self.is_computed:
+            return None
+        return computed_dates(self.session.prepare(edit).schedule)
+
+    # What is looked at
+
+    def look_at_project(self, project: str | None) -> None:
+        if project != self.project:
+            self.project = project
+            self.session.workspace.set_state("project", project)
+            self.on_show.look_elsewhere()
+            self.selection, self.current = (), None
+            self._select_first()
+            self.looked_at_changed.emit()
+            self.selection_changed.emit()
+
+    def look_at_resource(self, resource: str | None, period: tuple[int, int] | None = None) -> None:
+        if (resource, period) != (self.resource, self.period):
+            self.resource, self.period = resource, period
+            self.looked_at_changed.emit()
+
+    def select(self, tasks: Iterable[str], current: str | None) -> None:
+        chosen = tuple(tasks)
+        if (chosen, current) != (self.selection, self.current):
+            self.selection, self.current = chosen, current
+            self.selection_changed.emit()
+
+    def go_to(self, task_id: str) -> None:
+        """Select a task wherever it is: its project is shown and the summaries above it are unfolded."""
+        task = self.plan.tasks.get(task_id)
+        if task is None:
+            return
+        if not self.on_show.view.everywhere:
+            self.look_at_project(task.project)
+        if task_id not in self.position and self.on_show.is_narrowed:
+            self.on_show.widen()
+        above = set(self.plan.ancestors(task_id)) & self.folded
+        if above:
+            self.on_show.set_folded(self.folded - above)
+        self.select((task_id,), task_id)
+
+    def set_columns(self, columns: list[str]) -> None:
+        """Show these columns, in this order."""
+        self.columns = columns
+        self.session.workspace.set_state("columns", columns)
+        self.columns_changed.emit()
+
+    def set_column_width(self, column: str, width: int) -> None:
+        self.column_widths[column] = width
+        self.session.workspace.set_state("column_widths", self.column_widths)
+
+    def open_gap(self, gap: Gap | None) -> None:
+        """Make room for a row that is not there yet, or close it up again."""
+        self.on_show.open_gap(gap)
+
+    def fold(self, task_id: str, folded: bool) -> None:
+        if self.plan.is_summary(task_id):
+            self.on_show.set_folded(self.folded | {task_id} if folded else self.folded - {task_id})
+
+    def fold_all(self, folded: bool) -> None:
+        here = self.on_show.outline().summary_tasks
+        self.on_show.set_folded(self.folded | here if folded else self.folded - here)
+
+    # The past
+
+    def look_back(self, row: HistoryRow) -> None:
+        """Look at the plan as it was after a row of the history; today's dates are shown beside it, as ghosts."""
+        session = self.session
+
+        def work() -> object:
+            from hexapod.schedule.engine import schedule
+
+            plan = session.plan_after(row.number)
+            return Past(row, plan, schedule(plan))
+
+        in_background(self, work, self._show_past, lambda error: self.told.emit(str(error), "trouble", False))
+
+    def look_at_today(self) -> None:
+        self._show_past(None)
+
+    def _show_past(self, past: object) -> None:
+        self.past = past  # type: ignore[assignment]
+        self.proposal, self.moved = None, {}
+        self.ghost = computed_dates(self.session.schedule) if past is not None else None
+        if self.project not in self.plan.projects:
+            self.project = self._first_project(None)
+        self.on_show.look_elsewhere()
+        self.select([t for t in self.selection if t in self.plan.tasks], self.current)
+        for signal in (self.looked_at_changed, self.selection_changed, self.moved_changed, self.past_changed):
+            signal.emit()
+
+    # Levelling
+
+    def propose(self, within_float: bool) -> None:
+        """Look for a levelling proposal without blocking; it is shown when it is there."""
+        self.levelling.propose(within_float)
+
+    def show_proposal(self, proposal) -> None:  # type: ignore[no-untyped-def]
+        if proposal is None:
+            self.levelling.forget()
+        self.proposal = proposal
+        self.ghost = proposal.schedule if proposal is not None else None
+        self.proposal_changed.emit()
+
+    def show_ghost(self, ghost: Schedule | None) -> None:
+        """Dates to show beside the present ones, as while dragging."""
+        if ghost is not self.ghost:
+            self.ghost = ghost
+            self.ghost_changed.emit()
+
+    # Being told
+
+    def compute(self) -> None:
+        """Compute the dates without blocking; what the file remembered is shown until then, links as soon as they are
+        read."""
+        if not self.plan.is_whole:
+            in_background(self, lambda: self.session.plan, lambda _: self._show_links(), self._tell_error)
+
+        def done(_: object) -> None:
+            gc.freeze()  # what a large plan is made of stays: looking through it again and again would cost frames
+            self.on_show.on_computed()
+            self.computed.emit()
+            waiting, self._waiting = self._waiting, []
+            for edit in waiting:
+                self.do(edit)
+            self._dates_kept.later()
+
+        def failed(error: Exception) -> None:
+            """The plan has no dates, but it can be mended: edits wait for nothing then."""
+            self._has_no_dates = True
+            self._tell_error(error)
+            waiting, self._waiting = self._waiting, []
+            for edit in waiting:
+                self.do(edit)
+
+        in_background(self, self.session.compute, done, failed)
+
+    def _show_links(self) -> None:
+        self.columns_changed.emit()
+        self.selection_changed.emit()
+
+    def _tell_error(self, error: Exception) -> None:
+        self.told.emit(str(error), "trouble", False)
+
+    def _on_applied(self, applied: Applied) -> None:
+        if applied.changes.fields:
+            self.formulas.forget()
+        is_elsewhere = self.project not in self.plan.projects
+        if is_elsewhere:
+            self.project = self._first_project(None)
+        if self.resource not in self.plan.resources:
+            self.resource = next((r.id for r in self.plan.resources_in_order()), None)
+        if self.proposal is not None or self.ghost is not None:
+            self.show_proposal(None)
+        self.moved = applied.moved()
+        self.last, self.staged = applied, None
+        self.guard.forget()
+        if is_elsewhere:
+            self.on_show.look_elsewhere()
+            self.looked_at_changed.emit()
+        else:
+            self.on_show.on_applied(applied.changes)
+        self.changed.emit(applied)
+        self._fade.start()
+        self._dates_kept.later()
+
+    def _forget_moved(self) -> None:
+        self.moved = {}
+        self.moved_changed.emit()
+
+    def _select_first(self) -> None:
+        """Begin at the first row, so that the keyboard has somewhere to be."""
+        first = next(iter(self.rows.tasks()[:1]), None) if len(self.rows) < 1000 else self.rows.task(0)
+        if first:
+            self.selection, self.current = (first,), first
+
+    def _first_project(self, wanted: object) -> str | None:
+        projects = [p.id for p in self.plan.projects_in_order()]
+        return wanted if wanted in projects else next(iter(projects), None)  # type: ignore[return-value]

@@ -1,1 +1,0 @@
-"""The panels at the right side; one is shown at a time."""

@@ -1,0 +1,1 @@
+"""The panel at the side, and the table of its pages."""

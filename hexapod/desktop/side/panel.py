@@ -1,0 +1,162 @@
+"""The side panel: one page at a time, the inspector unless something else was asked for."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
+
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.side.pages import Pages
+from hexapod.desktop.theme.style import scaled
+from hexapod.plan.records import LinkKey
+
+WIDTH = 268
+# Pages that are looked at and left again by asking for them once more.
+SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
+          "guard", "pool")  # fmt: skip
+
+
+class SidePanel(QFrame):
+    """``left`` says that a form was left and the keyboard is free to go back to the leg."""
+
+    left = pyqtSignal()
+
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.restyle()
+        self._desk = desk
+        self.pages = Pages(desk, registry)
+        self.pages.left.connect(self.leave)
+        self.pages.field_asked.connect(self.show_field)
+        self.pages.assignment_asked.connect(self.show_assignment)
+        self.home = "inspector"
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.pages)
+        desk.proposal_changed.connect(self._on_proposal)
+        desk.link_asked.connect(self.show_link)
+        desk.staged_changed.connect(self._on_staged)
+        desk.guard.changed.connect(self._on_guard)
+
+    def restyle(self) -> None:
+        """As wide as the size of text asks for."""
+        self.setFixedWidth(scaled(WIDTH))
+
+    @property
+    def shown(self) -> str:
+        """The name of the page on show."""
+        return self.pages.shown
+
+    def first_field(self) -> QWidget:
+        """What takes the keyboard when the panel does: its first part that can."""
+        page = self.pages[self.shown]
+        wanted = Qt.FocusPolicy.TabFocus.value
+        fields = [w for w in page.findChildren(QWidget) if w.focusPolicy().value & wanted and w.isVisible()]
+        return fields[0] if fields else page
+
+    def show_page(self, name: str) -> None:
+        """Show a page; asking for the one on show again leads home, except home itself."""
+        if name == self.shown and name in SHEETS:
+            name = self.home
+        self.pages.show_page(name)
+        self.pages[name].refresh()
+
+    def show_project(self, project: str | None) -> None:
+        self.pages.project.project = project
+        self.show_page("project")
+        self.pages.project.refresh_now()
+
+    def show_resource(self, resource: str | None) -> None:
+        self.pages.resource.resource = resource
+        self.show_page("resource")
+        self.pages.resource.refresh_now()
+
+    def show_seat(self, key: tuple[str, str]) -> None:
+        """Who could fill a seat."""
+        self.pages.seats.seat = None
+        if self.shown != "seats":
+            self.show_page("seats")
+        self.pages.seats.look_for(key)
+
+    def show_reservations(self) -> None:
+        self.pages.reservations.reservation = None
+        self.show_page("reservations")
+        self.pages.reservations.refresh_now()
+
+    def show_link(self, link: LinkKey) -> None:
+        self.pages.link.link = link
+        self.show_page("link")
+        self.pages.link.refresh_now()
+
+    def show_planning_back(self, task: str | None) -> None:
+        self.pages.planning_back.task = task
+        self.show_page("planning_back")
+        self.pages.planning_back.refresh_now()
+
+    def show_repeat(self, task: str | None) -> None:
+        self.pages.repeat.task = task
+        self.show_page("repeat")
+        self.pages.repeat.refresh_now()
+
+    def show_assignment(self, task: str, resource: str) -> None:
+        self.pages.assignment.key = (task, resource)
+        self.show_page("assignment")
+        self.pages.assignment.refresh_now()
+
+    def show_split(self, task: str | None) -> None:
+        self.pages.split.task = task
+        self.show_page("split")
+        self.pages.split.refresh_now()
+
+    def show_field(self, field: str | None) -> None:
+        self.pages.field.field_id = field
+        self.show_page("field")
+        self.pages.field.refresh_now()
+
+    def show_templates(self) -> None:
+        self.show_page("templates")
+        self.pages.templates.choose(None)
+
+    def show_save_template(self) -> None:
+        self.show_page("save_template")
+        self.pages.save_template.refresh_now()
+
+    def show_view_form(self) -> None:
+        self.show_page("view")
+        self.pages.view.refresh_now()
+
+    def show_export(self) -> None:
+        self.show_page("export")
+        self.pages.export.refresh_now()
+
+    def show_file(self, words: str) -> None:
+        """What happened to the file of the workspace, and what can be done."""
+        self.pages.file.words = words
+        self.show_page("file")
+        self.pages.file.refresh_now()
+
+    def go_home(self, name: str) -> None:
+        """What is shown when nothing else is asked for: the inspector in Build, the proposal in Staff."""
+        self.home = name
+        self.show_page(name)
+
+    def leave(self) -> None:
+        """Home again; the keyboard is free to go back to the leg."""
+        self.show_page(self.home)
+        self.left.emit()
+
+    def _on_staged(self) -> None:
+        """What waits to be looked at is shown, and goes with its page."""
+        if self._desk.staged is not None and self.shown != "ripple":
+            self.show_page("ripple")
+
+    def _on_guard(self) -> None:
+        """What the guard stopped is shown, with what could be done instead."""
+        if self._desk.guard.stopped is not None and self.shown != "guard":
+            self.show_page("guard")
+
+    def _on_proposal(self) -> None:
+        if self._desk.proposal is not None:
+            self.show_page("proposal")

@@ -1,0 +1,1 @@
+"""The pages of the side about the workspace: its file, its history, its projects and templates."""

@@ -1,0 +1,117 @@
+"""The form of a project: its dates, the direction it is scheduled in, and what its links and lengths mean."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QCheckBox, QComboBox
+
+from hexapod.desktop import dates
+from hexapod.desktop.forms import GAPS, Form
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.parts import heading, label
+from hexapod.plan import edits
+from hexapod.plan.edits import new_id
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Direction, Project
+from hexapod.worktime.clock import today
+from hexapod.worktime.lengths import format_length, parse_length
+
+UNITS = {"d": "days", "h": "hours", "w": "weeks"}
+
+
+class ProjectForm(Form):
+    def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
+        super().__init__(desk, "Project", leave)
+        self.project: str | None = None
+
+    def fill(self) -> None:
+        found = self.desk.plan.projects.get(self.project or "")
+        shown = found or Project("", "", today() + dates.DAY_BEGINS, "")
+        self.box.addWidget(label("Project details" if found else "New project", "title"))
+        self._name = self.line(shown.name, "projectName")
+        self._start = self.line(dates.typed(shown.start), "projectStart")
+        self._target = self.line(_typed(shown.target_finish), "projectTarget")
+        self._calendar = self.calendars(shown.calendar)
+        self.field("Name", self._name)
+        self.field("Starts on", self._start, "2026-09-07, next mon, 15 sep 08:00")
+        self.field("Calendar", self._calendar)
+        self.field("Wanted by", self._target, "The date the project should be finished by, if there is one")
+        self._fill_rules(shown)
+        self._fill_place(shown)
+        self.buttons("Save" if found else "Add the project")
+        self._name.setFocus()
+
+    def _fill_rules(self, shown: Project) -> None:
+        self.box.addWidget(heading("How it is scheduled"))
+        self._direction = QComboBox()
+        self._direction.setObjectName("projectDirection")
+        self._direction.addItem("From its start", Direction.FORWARD)
+        self._direction.addItem("Back from a finish", Direction.BACKWARD)
+        self._direction.setCurrentIndex(self._direction.findData(shown.direction))
+        self._finish = self.line(_typed(shown.finish), "projectFinish")
+        self._gap = QComboBox()
+        self._gap.setObjectName("projectGap")
+        for gap, words in GAPS.items():
+            self._gap.addItem(words, gap)
+        self._gap.setCurrentIndex(self._gap.findData(shown.gap))
+        self._unit = QComboBox()
+        for unit, words in UNITS.items():
+            self._unit.addItem(words, unit)
+        self._unit.setCurrentIndex(self._unit.findData(shown.unit))
+        self._critical = self.line(format_length(shown.critical_float), "projectCritical")
+        self._near = self.line(format_length(shown.near_critical_float), "projectNearCritical")
+        self.field("Scheduled", self._direction)
+        self.field("Must finish by", self._finish, "For a project that is scheduled back from it")
+        self.field("When a task moves, what waits for it", self._gap)
+        self.field("A bare number means", self._unit)
+        self.field("Critical up to a float of", self._critical)
+        self.field("Nearly critical up to", self._near)
+
+    def _fill_place(self, shown: Project) -> None:
+        self.box.addWidget(heading("Where it is kept"))
+        self._folder = self.line(shown.folder, "projectFolder")
+        self._archived = QCheckBox("Archived")
+        self._archived.setChecked(shown.archived)
+        self.field("Folder", self._folder)
+        self.box.addWidget(self._archived)
+
+    def save(self) -> None:
+        desk, plan = self.desk, self.desk.plan
+        found = plan.projects.get(self.project or "")
+        if found is None:
+            last = plan.projects_in_order()
+            rank = ranks_between(last[-1].rank if last else None, None, 1)[0]
+            found = Project(new_id(), "", 0, rank)
+        changed = replace(
+            found,
+            name=self._name.text().strip(),
+            start=_begin(self._start.text()),
+            target_finish=_read(self._target.text()),
+            calendar=self._calendar.currentData(),
+            direction=self._direction.currentData(),
+            finish=_read(self._finish.text()),
+            gap=self._gap.currentData(),
+            unit=self._unit.currentData(),
+            critical_float=parse_length(self._critical.text()),
+            near_critical_float=parse_length(self._near.text()),
+            folder=self._folder.text().strip(),
+            archived=self._archived.isChecked(),
+        )
+        desk.attempt(edits.save_project(plan, changed))
+        desk.look_at_project(found.id)
+
+
+def _begin(text: str) -> int:
+    """The day said, at the hour at which work usually begins, unless another was said."""
+    at = dates.read(text)
+    return at if at % 1440 or ":" in text else at + dates.DAY_BEGINS
+
+
+def _typed(minutes: int | None) -> str:
+    return "" if minutes is None else dates.typed(minutes)
+
+
+def _read(text: str) -> int | None:
+    return dates.read(text, ends=True) if text.strip() else None
