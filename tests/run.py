@@ -44,6 +44,7 @@ def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
     if IS_DEEP:
         os.environ["HEXAPOD_DEEP"] = "1"
     environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE.name) / name)}
+    environment["XDG_STATE_HOME"] = environment["XDG_CACHE_HOME"] + "-state"
     environment[PLACE] = str(kernel_folder())  # those that set-up compiled
     command = [sys.executable, "-m", "tests.group", *modules_of(places)]
     if name != JOURNEYS:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 def keep_window(window: Host) -> None:
     """How a window is left: its size, the leg, the zoom and where the rows are scrolled to."""
     chart, desk = window.chart, window.desk
-    desk.session.workspace.set_state("window", {
+    desk.memory.keep("window", {
         "geometry": bytes(window.saveGeometry().toBase64().data()).decode(),
         "split": window.build.splitter.sizes(),
         "leg": window.leg,
@@ -29,7 +29,7 @@ def keep_window(window: Host) -> None:
 
 def restore_window(window: Host) -> None:
     """As it was left. What does not fit any more is passed over."""
-    kept = window.desk.session.workspace.remembered("window", dict[str, Any], {})
+    kept = window.desk.memory.recall("window", dict[str, Any], {})
     try:
         window.restoreGeometry(QByteArray.fromBase64(str(kept["geometry"]).encode()))
         window.build.splitter.setSizes([int(size) for size in kept["split"]])

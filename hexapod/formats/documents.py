@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from msgspec import Struct, field
 
 from hexapod.plan.records import (
@@ -188,6 +190,14 @@ class CommentEntry(Entry):
     text: str
 
 
+class ViewEntry(Entry):
+    """A view that is kept under a name; ``shows`` says what it shows."""
+
+    id: str
+    name: str
+    shows: dict[str, Any] = {}
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -200,3 +210,4 @@ class PlanDocument(Entry):
     reservations: list[ReservationEntry] = []
     fields: list[FieldEntry] = []
     comments: list[CommentEntry] = []
+    views: list[ViewEntry] = []

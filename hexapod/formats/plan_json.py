@@ -24,6 +24,7 @@ from hexapod.formats.documents import (
     ResourceEntry,
     SkillEntry,
     TaskEntry,
+    ViewEntry,
 )
 from hexapod.formats.plan_entries import (
     WEEKDAYS,
@@ -45,6 +46,7 @@ from hexapod.plan.records import (
     Comment,
     Field,
     Interval,
+    KeptView,
     Limit,
     Link,
     Project,
@@ -113,6 +115,7 @@ def write_plan(plan: Plan) -> bytes:
             CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
             for c in sorted(plan.comments.values(), key=lambda c: (position[c.task], c.at, c.id))
         ],
+        [ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any])) for v in plan.views_in_order()],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -181,6 +184,9 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         at = _time(comment.at, f"$.comments[{i}].at")
         assert at is not None
         put("comments", i, Comment(comment.id, comment.task, comment.who, at, comment.text))
+    for i, (view, rank) in enumerate(_ranked(document.views)):
+        _named(view.id, f"$.views[{i}]")
+        put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode()))
     return records, places
 
 

@@ -20,6 +20,7 @@ from hexapod.plan.records import (
     Calendar,
     Comment,
     Field,
+    KeptView,
     Link,
     LinkKey,
     Project,
@@ -87,6 +88,7 @@ _ALL = (
     Kind("fields", "field", Field, since=2),
     Kind("comments", "comment", Comment, references=(
         Reference("task", "tasks", f"A comment {_NO_TASK}"),), since=2),
+    Kind("views", "view", KeptView, since=6),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -107,6 +109,7 @@ class Maps:
     reservations: Map[str, Reservation]
     fields: Map[str, Field]
     comments: Map[str, Comment]
+    views: Map[str, KeptView]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -121,6 +124,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     reservations: tuple[Pair[Reservation], ...] = ()
     fields: tuple[Pair[Field], ...] = ()
     comments: tuple[Pair[Comment], ...] = ()
+    views: tuple[Pair[KeptView], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

@@ -26,6 +26,7 @@ from hexapod.plan.records import (
     Comment,
     Field,
     Gap,
+    KeptView,
     Link,
     LinkKey,
     Project,
@@ -138,6 +139,9 @@ class Plan(Maps):
     def gap_of(self, link: Link) -> Gap:
         """The link's own policy, else that of its successor's project."""
         return link.gap or self.projects[self.tasks[link.successor].project].gap
+
+    def views_in_order(self) -> list[KeptView]:
+        return sorted(self.views.values(), key=lambda v: (v.rank, v.id))
 
     def projects_in_order(self) -> list[Project]:
         return sorted(self.projects.values(), key=lambda p: (p.rank, p.id))

@@ -370,3 +370,16 @@ class Comment(Record, frozen=True):
     @property
     def key(self) -> str:
         return self.id
+
+
+class KeptView(Record, frozen=True):
+    """A view of the plan that somebody keeps under a name. ``shows`` is what it shows, as JSON: see ``query.views``."""
+
+    id: str
+    name: str
+    rank: str
+    shows: str = "{}"
+
+    @property
+    def key(self) -> str:
+        return self.id

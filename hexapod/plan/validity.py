@@ -25,6 +25,7 @@ from hexapod.plan.records import (
     FieldKind,
     FieldValue,
     Interval,
+    KeptView,
     Link,
     Project,
     Reservation,
@@ -377,6 +378,12 @@ def _field(plan: Plan, field: Field) -> str | None:
     return None
 
 
+def _view(plan: Plan, view: KeptView) -> str | None:
+    if not view.name.strip() or len(view.name) > LONGEST_NAME:
+        return f"A view needs a name of at most {LONGEST_NAME} characters."
+    return None if len(view.shows) <= LONGEST_TEXT else f"The view “{view.name}” is too long."
+
+
 def _comment(plan: Plan, comment: Comment) -> str | None:
     if not comment.text.strip() or len(comment.text) > LONGEST_TEXT:
         return f"A comment needs some words, at most {LONGEST_TEXT} characters."
@@ -439,6 +446,7 @@ _RULES: dict[str, Any] = {
     "calendars": _calendar,
     "fields": _field,
     "comments": _comment,
+    "views": _view,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

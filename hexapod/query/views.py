@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from enum import StrEnum
 from typing import Any
 
@@ -81,21 +82,22 @@ SHIPPED: tuple[View, ...] = (
 )
 
 
-def read_views(kept: Any) -> tuple[list[View], list[str]]:
-    """The views that a workspace keeps, and a sentence for each that cannot be read."""
+def read_views(kept: Iterable[tuple[str, str]]) -> tuple[list[View], list[str]]:
+    """The views that a workspace keeps, as (name, JSON), and a sentence for each that cannot be read."""
     found, said = [], []
-    for entry in kept if isinstance(kept, list) else []:
-        name = str(entry.get("name", "without a name")) if isinstance(entry, dict) else "without a name"
+    for name, shows in kept:
         try:
-            if isinstance(entry, dict) and int(entry.get("form", NEWEST)) > NEWEST:
+            entry = msgspec.json.decode(shows, type=dict[str, Any])
+            if int(entry.get("form", NEWEST)) > NEWEST:
                 raise BadText("a newer Hexapod made it")
-            found.append(msgspec.convert(entry, View, strict=True))
-        except (BadText, msgspec.ValidationError, ValueError, TypeError) as error:
+            found.append(msgspec.convert({**entry, "name": name}, View, strict=True))
+        except (BadText, msgspec.MsgspecError, ValueError, TypeError) as error:
             said.append(f"The view “{name}” is left as it is: {error}.")
     return found, said
 
 
-def kept_form(view: View) -> dict[str, Any]:
-    """A view as it is kept."""
+def kept_form(view: View) -> str:
+    """What a view shows as JSON, without its name."""
     found: dict[str, Any] = msgspec.to_builtins(view)
-    return {**found, "form": view.form}
+    found.pop("name", None)
+    return msgspec.json.encode({**found, "form": view.form}).decode()

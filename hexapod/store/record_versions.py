@@ -13,7 +13,9 @@ from typing import Any
 import msgspec
 
 from hexapod.plan.changes import Changes
-from hexapod.store.schema import VERSION
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import KeptView
+from hexapod.store.schema import TABLES, VERSION
 
 Document = dict[str, list[list[dict[str, Any] | None]]]  # changes as plain values: by kind, pairs of records
 
@@ -51,6 +53,25 @@ def _priorities_in_tables(connection: sqlite3.Connection) -> None:
             connection.execute(f"UPDATE {table} SET priority = CASE priority {cases} END", values)
 
 
+def _kept_views(connection: sqlite3.Connection) -> None:
+    """Up to version 5 views were kept as part of the state of the window."""
+    row = connection.execute("SELECT value FROM state WHERE name = 'views'").fetchone()
+    try:
+        found = msgspec.json.decode(row[0], type=list[dict[str, Any]]) if row is not None else []
+    except (msgspec.MsgspecError, TypeError):
+        found = []
+    views = [v for v in found if isinstance(v.get("name"), str) and v["name"].strip()]
+    table = TABLES["views"]
+    for i, (view, rank) in enumerate(zip(views, ranks_between(None, None, len(views)), strict=True)):
+        shows = msgspec.json.encode({k: v for k, v in view.items() if k != "name"}).decode()
+        connection.execute(table.upsert(), table.row(KeptView(f"view{i}", view["name"], rank, shows)))
+
+
+def _from_five(connection: sqlite3.Connection) -> None:
+    _priorities_in_tables(connection)
+    _kept_views(connection)
+
+
 HISTORY_STEPS: dict[int, Callable[[Document], None]] = {5: _priorities_in_history}
-TABLE_STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {5: _priorities_in_tables}
+TABLE_STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {5: _from_five}
 assert all(version < VERSION for version in (*HISTORY_STEPS, *TABLE_STEPS))

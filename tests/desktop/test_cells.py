@@ -168,7 +168,7 @@ class Columns(WindowCase):
         self.grid.horizontalHeader().moveSection(len(self.titles()) - 1, FIXED)
         self.assertEqual(self.titles()[FIXED], "Priority")
         self.grid.setColumnWidth(FIXED, 99)
-        remembered = self.desk.session.workspace.remembered
+        remembered = self.desk.memory.recall
         self.assertEqual(remembered("columns", list[str], [])[FIXED], "priority")
         self.assertEqual(remembered("column_widths", dict[str, int], {})["priority"], 99)
         self.go_to("Draw", FIXED)

@@ -46,7 +46,7 @@ class Colours(WindowCase):
             box = boxes[-1]  # type: ignore[index]
             box.setCurrentIndex(box.findData(way))
             box.activated.emit(box.currentIndex())
-            self.assertEqual(desk.session.workspace.remembered("color_by", str, ""), way)
+            self.assertEqual(desk.memory.recall("color_by", str, ""), way)
             self.assertLessEqual(wanted, set(keys(desk)))
             draw, survey = self.colours("Draw", "Survey")
             self.assertNotEqual(draw, survey, way)

@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.memory import Memory
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LimitKind, Resource, ResourceKind
 from hexapod.session import Session
@@ -134,12 +135,13 @@ class Guarded(WindowCase):
         self.assertEqual((self.who("Frames"), len(self.desk.session.history)), (["bo"], count + 1))
         self.assertFalse(self.desk.load is not None and self.desk.load.overloads)
 
-    def test_whether_it_is_on_is_kept_with_the_workspace(self) -> None:
+    def test_whether_it_is_on_is_remembered_for_this_user_and_not_written_into_the_file(self) -> None:
         path = Path(self.desk.session.workspace.path)
         put_away(self.window)
         session = Session.open(path)
         self.addCleanup(session.close)
-        self.assertIs(session.workspace.remembered("guard", bool, False), True)
+        self.assertIs(Memory(session).recall("guard", bool, False), True)
+        self.assertIs(session.workspace.remembered("guard", bool, False), False)
 
     def test_the_form_of_an_assignment_says_what_was_not_understood_and_keeps_it(self) -> None:
         self.desk.guard.turn(False)

@@ -97,8 +97,7 @@ class Views(Reading):
         form.first_line.setText("Mine")
         form.findChildren(QCheckBox, "viewStar")[-1].setChecked(True)
         form.findChildren(QPushButton, "formSave")[-1].click()
-        kept = self.desk.session.workspace.remembered("views", list, [])
-        self.assertEqual([v["name"] for v in kept], ["Mine"])
+        self.assertEqual([v.name for v in self.desk.plan.views.values()], ["Mine"])
         self.assertEqual(self.desk.on_show.views()[0].name, "Mine", "favourites come first")
         settle()
         self.window.registry.qt("view.forget").trigger()
@@ -427,7 +426,7 @@ class Around(Reading):
         self.chart.fit()
         restore_window(self.window)
         self.assertEqual((self.window.leg, self.chart.scale, self.desk.current), ("link", scale, self.id_of("Glass")))
-        self.desk.session.workspace.set_state("window", {"leg": 3, "geometry": "?"})
+        self.desk.memory.keep("window", {"leg": 3, "geometry": "?"})
         restore_window(self.window)
 
     def test_recent_files_are_remembered_and_those_gone_left_out(self) -> None:

@@ -171,14 +171,14 @@ class Views(unittest.TestCase):
 
     def test_kept_views_come_back_and_a_newer_one_is_left_alone(self) -> None:
         views = [View("Mine", "critical", group="who", lanes=True, starred=True), View("Other", sort="-start")]
-        newer = {"name": "From later", "form": NEWEST + 1, "shape": "round"}
-        broken = {"name": "Broken", "lanes": "perhaps"}
-        found, said = read_views([*map(kept_form, views), newer, broken, 17])
+        newer = ("From later", f'{{"form": {NEWEST + 1}, "shape": "round"}}')
+        others = [newer, ("Broken", '{"lanes": "perhaps"}'), ("Rotten", "17")]
+        found, said = read_views([*((v.name, kept_form(v)) for v in views), *others])
         self.assertEqual(found, views)
         self.assertEqual(len(said), 3)
         self.assertIn("newer Hexapod", said[0])
         self.assertIn("Broken", said[1])
-        self.assertEqual(read_views("nonsense"), ([], []))
+        self.assertEqual(read_views([]), ([], []))
 
 
 class SomebodyElse(unittest.TestCase):

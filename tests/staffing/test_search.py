@@ -136,11 +136,11 @@ class Searching(unittest.TestCase):
         for seed in range(12):
             plan = random_instance(6, seed, strength=0.1, resources=2).plan()
             now, ground, _ = ground_and_grid(plan)
-            n = ground.network.size
+            n, spare = len(plan.tasks), range(len(plan.tasks), ground.network.size)
             best = None
             for order in itertools.permutations(range(n)):
-                placed = place_all(ground, [(float(p),) for p in order])
-                leaves = placed.start[:n] + ground.network.tasks.duration
+                placed = place_all(ground, [(float(p),) for p in (*order, *spare)])
+                leaves = placed.start[:n] + ground.network.tasks.duration[:n]
                 best = int(leaves.max()) if best is None else min(best, int(leaves.max()))
             found = level(now, within_float=False)
             self.assertEqual(found.finish_after, best)

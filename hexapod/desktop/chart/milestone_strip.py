@@ -65,7 +65,7 @@ class MilestoneStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
         self._desk = desk
-        remembered = desk.session.workspace.remembered
+        remembered = desk.memory.recall
         self._chosen: dict[str, list[str]] = remembered("strip", dict[str, list[str]], {})
         self._copy = icon_button("copy", "Copy this line as a picture")
         self._copy.setParent(self)
@@ -97,14 +97,14 @@ class MilestoneStrip(QWidget):
         now = self.tasks()
         on = not all(t in now for t in tasks)
         self._chosen[desk.project] = [*(t for t in now if t not in tasks), *(tasks if on else ())][:MOST]
-        desk.session.workspace.set_state("strip", self._chosen)
+        desk.memory.keep("strip", self._chosen)
         self.update()
         return on
 
     def toggle(self) -> None:
         """Show the line or put it away."""
         self.setVisible(self.isHidden())
-        self._desk.session.workspace.set_state("strip_shown", not self.isHidden())
+        self._desk.memory.keep("strip_shown", not self.isHidden())
 
     def items(self) -> list[Item]:
         desk, found = self._desk, []

@@ -108,11 +108,11 @@ class BackMap(QWidget):
 
     def _keep(self) -> None:
         kept = {**self._remembered(), self._desk.project or "": self.milestones}
-        self._desk.session.workspace.set_state("back_milestones", kept)
+        self._desk.memory.keep("back_milestones", kept)
 
     def _remembered(self) -> dict[str, list[str]]:
         """The milestones of each project that was planned back."""
-        return self._desk.session.workspace.remembered("back_milestones", dict[str, list[str]], {})
+        return self._desk.memory.recall("back_milestones", dict[str, list[str]], {})
 
     def add_milestone(self) -> None:
         """A milestone of its own to begin from, in three months' time until another date is said."""

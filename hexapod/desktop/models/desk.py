@@ -20,6 +20,7 @@ from hexapod.desktop.models.gap import Gap
 from hexapod.desktop.models.guard import Guard
 from hexapod.desktop.models.levelling import Levelling
 from hexapod.desktop.models.load import Counts, Load
+from hexapod.desktop.models.memory import Memory
 from hexapod.desktop.models.plans_shown import Past
 from hexapod.desktop.models.previews import AT_ONCE, Previews
 from hexapod.desktop.models.rows_on_show import RowsOnShow
@@ -68,7 +69,8 @@ class Desk(QObject):
         self.session = session
         if len(session.plan_so_far.tasks) <= AT_ONCE:
             _ = session.plan  # all of it is read within a frame
-        remembered = session.workspace.remembered
+        self.memory = Memory(session)
+        remembered = self.memory.recall
         self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
         self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
         self.color_by: str = remembered("color_by", str, "stream")
@@ -219,7 +221,7 @@ class Desk(QObject):
     def set_color_by(self, way: str) -> None:
         """What gives rows their colour."""
         self.color_by, self._colors = way, None
-        self.session.workspace.set_state("color_by", way)
+        self.memory.keep("color_by", way)
         self.columns_changed.emit()
         self.moved_changed.emit()
 
@@ -336,7 +338,7 @@ class Desk(QObject):
     def look_at_project(self, project: str | None) -> None:
         if project != self.project:
             self.project = project
-            self.session.workspace.set_state("project", project)
+            self.memory.keep("project", project)
             self.on_show.look_elsewhere()
             self.selection, self.current = (), None
             self._select_first()
@@ -371,12 +373,12 @@ class Desk(QObject):
     def set_columns(self, columns: list[str]) -> None:
         """Show these columns, in this order."""
         self.columns = columns
-        self.session.workspace.set_state("columns", columns)
+        self.memory.keep("columns", columns)
         self.columns_changed.emit()
 
     def set_column_width(self, column: str, width: int) -> None:
         self.column_widths[column] = width
-        self.session.workspace.set_state("column_widths", self.column_widths)
+        self.memory.keep("column_widths", self.column_widths)
 
     def open_gap(self, gap: Gap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""

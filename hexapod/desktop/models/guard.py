@@ -38,13 +38,12 @@ class Guard(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.is_on = desk.session.workspace.remembered("guard", bool, False)
+        self.is_on = desk.memory.recall("guard", bool, False)
         self.stopped: Stopped | None = None
 
     def turn(self, on: bool) -> None:
         self.is_on, self.stopped = on, None
-        if not self._desk.session.workspace.read_only:
-            self._desk.session.workspace.set_state("guard", on)
+        self._desk.memory.keep("guard", on)
         self.changed.emit()
 
     def stops(self, prepared: Prepared) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.gap import Gap
 from hexapod.errors import HexapodError
+from hexapod.plan import edits
 from hexapod.plan.changes import Changes
 from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange
@@ -39,12 +40,10 @@ class RowsOnShow(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        remembered = desk.session.workspace.remembered
-        self.folded: set[str] = set(remembered("folded", list[str], []))
-        kept = remembered("views", list[Any], [])
-        self.kept, self.unreadable = read_views(kept)
-        self._not_ours = [e for e in kept if not _is_read(e, self.kept)]  # what a newer version made
-        found, _ = read_views([remembered("view", dict[str, Any], {})])
+        self.folded: set[str] = set(desk.memory.recall("folded", list[str], []))
+        self._read_kept()
+        name, shows = desk.memory.recall("view", tuple[str, str], ("", ""))
+        found, _ = read_views([(name, shows)] if shows else [])
         self.view: View = found[0] if found else PLAIN
         self.gap: Gap | None = None  # a row being typed between others
         self.chain: Chain | None = None
@@ -105,19 +104,16 @@ class RowsOnShow(QObject):
         self.search()
         self.view_changed.emit()
 
-    def keep_view(self, view: View) -> None:
+    def keep_view(self, view: View) -> bool:
         """Keep a view under its name, in place of one with that name."""
-        self.kept = [*(v for v in self.kept if v.name != view.name), view]
-        self._keep_views()
+        return self._desk.do(edits.keep_view(self._desk.plan, view.name, kept_form(view)))
 
-    def forget_view(self, name: str) -> None:
-        self.kept = [v for v in self.kept if v.name != name]
-        self._keep_views()
+    def forget_view(self, name: str) -> bool:
+        return self._desk.do(edits.forget_view(self._desk.plan, name))
 
-    def _keep_views(self) -> None:
-        forms = [*map(kept_form, self.kept), *self._not_ours]
-        self._desk.session.workspace.set_state("views", forms)
-        self.view_changed.emit()
+    def _read_kept(self) -> None:
+        views = self._desk.plan.views_in_order()
+        self.kept, self.unreadable = read_views((v.name, v.shows) for v in views)
 
     @property
     def is_narrowed(self) -> bool:
@@ -217,7 +213,10 @@ class RowsOnShow(QObject):
     # Rows
 
     def on_applied(self, changes: Changes) -> None:
-        """After an edit: rows came or went, or are true of the query now."""
+        """After an edit: rows came or went, or are true of the query now; or other views are kept."""
+        if changes.views:
+            self._read_kept()
+            self.view_changed.emit()
         if moves_rows(changes):
             self._outline = None
             self.fresh |= {after.id for before, after in changes.tasks if before is None and after is not None}
@@ -272,11 +271,11 @@ class RowsOnShow(QObject):
         self.set_folded((self.folded - outline.summary_tasks) | {outline.tasks[i] for i in deep.tolist()})
 
     def keep(self) -> None:
-        """Write what is folded and the view to the workspace; called once more before it is closed."""
+        """Remember what is folded and the view; called once more before the session is closed."""
         self._keep.stop()
-        workspace = self._desk.session.workspace
-        workspace.set_state("folded", sorted(t for t in self.folded if t in self._desk.plan.tasks))
-        workspace.set_state("view", kept_form(self.view))
+        memory = self._desk.memory
+        memory.keep("folded", sorted(t for t in self.folded if t in self._desk.plan.tasks))
+        memory.keep("view", (self.view.name, kept_form(self.view)))
 
 
 def moves_rows(changes: Changes) -> bool:
@@ -287,7 +286,3 @@ def moves_rows(changes: Changes) -> bool:
         or (before.parent, before.rank, before.project) != (after.parent, after.rank, after.project)
         for before, after in changes.tasks
     )
-
-
-def _is_read(entry: object, views: list[View]) -> bool:
-    return isinstance(entry, dict) and any(v.name == entry.get("name") for v in views)

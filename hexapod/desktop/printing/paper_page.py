@@ -50,7 +50,7 @@ class PaperPage(Form):
         self._next.timeout.connect(self._go_on)
 
     def fill(self) -> None:
-        state = self.desk.session.workspace.remembered("paper", dict[str, Any], {})
+        state = self.desk.memory.recall("paper", dict[str, Any], {})
         self.box.addWidget(label("Print and pictures", "title"))
         self._what = QComboBox()
         self._what.setObjectName("paperWhat")
@@ -175,7 +175,7 @@ class PaperPage(Form):
         style = self._count.style()
         if style is not None:
             style.polish(self._count)
-        self.desk.session.workspace.set_state("paper", {
+        self.desk.memory.keep("paper", {
             "size": paper.size, "fit": paper.fit.value, "landscape": paper.landscape, "title": paper.title,
             "legend": paper.legend, "columns": [c for c, box in self._columns.items() if box.isChecked()],
         })  # fmt: skip

@@ -57,7 +57,7 @@ class StaffLeg(QWidget):
             box.addWidget(self.tools[name])
             self._stack.addWidget(part)
         box.addWidget(self._stack, 1)
-        self.show_view(desk.session.workspace.remembered("staff_view", str, "load"))
+        self.show_view(desk.memory.recall("staff_view", str, "load"))
         for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed, desk.past_changed,
                        desk.proposal_changed):  # fmt: skip
             signal.connect(self.refresh)
@@ -100,7 +100,7 @@ class StaffLeg(QWidget):
     def show_view(self, name: str) -> None:
         """Another view of the same staff."""
         self._view = name if name in VIEWS else "load"
-        self._desk.session.workspace.set_state("staff_view", self._view)
+        self._desk.memory.keep("staff_view", self._view)
         self.buttons[self._view].setChecked(True)
         for other, tools in self.tools.items():
             tools.setVisible(other == self._view)

@@ -53,7 +53,7 @@ class LoadGrid(Cells):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, Sizes(NAMES + CAPACITY, CELL, ROW, HEAD, GAP), "Load against capacity")
         self.setObjectName("loadGrid")
-        remembered = desk.session.workspace.remembered
+        remembered = desk.memory.recall
         self.step = remembered("load_step", Step, Step.WEEK)
         self.mode = remembered("load_show", Show, Show.HOURS)
         self.grouping = remembered("load_groups", Grouping, Grouping.ROLE)
@@ -112,7 +112,7 @@ class LoadGrid(Cells):
         self.refresh()
 
     def _keep(self, name: str, value: object) -> None:
-        self._desk.session.workspace.set_state(name, value)
+        self._desk.memory.keep(name, value)
 
     @property
     def current(self) -> LoadRow | None:

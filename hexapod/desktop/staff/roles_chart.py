@@ -28,7 +28,7 @@ class RolesChart(Cells):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, Sizes(NAMES, CELL, ROW, HEAD, GAP), "Capacity against demand by role")
         self.setObjectName("rolesChart")
-        self.step = desk.session.workspace.remembered("roles_step", Step, Step.MONTH)
+        self.step = desk.memory.recall("roles_step", Step, Step.MONTH)
         self.table: RoleTable | None = None
         self._counting = Counting(self, desk)
 
@@ -36,7 +36,7 @@ class RolesChart(Cells):
 
     def set_step(self, step: Step) -> None:
         self.step = step
-        self._desk.session.workspace.set_state("roles_step", step.value)
+        self._desk.memory.keep("roles_step", step.value)
         self.table = None
         self.refresh()
 

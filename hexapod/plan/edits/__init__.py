@@ -58,6 +58,7 @@ from hexapod.plan.edits.settling import (
     set_task,
 )
 from hexapod.plan.edits.splitting import split_task
+from hexapod.plan.edits.viewing import forget_view, keep_view
 
 __all__ = [
     "Edit",
@@ -75,12 +76,14 @@ __all__ = [
     "duplicate_project",
     "fill_project_seat",
     "fill_seat",
+    "forget_view",
     "fragment_of",
     "fragment_of_project",
     "graft",
     "hand_over",
     "in_steps",
     "indent",
+    "keep_view",
     "link",
     "move_down",
     "move_project",
