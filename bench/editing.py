@@ -18,7 +18,7 @@ from hexapod.plan.plan import Plan
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace
 
-AIMS = {1_000: 30, 10_000: 30, 100_000: 200}
+AIMS = {1_000: 5, 10_000: 5, 100_000: 25}  # where fewer than a thousand dates change
 
 
 def rows() -> Iterator[Row]:

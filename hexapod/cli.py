@@ -74,7 +74,8 @@ def _parser() -> argparse.ArgumentParser:
     shots.add_argument("folder", metavar="DIR")
     demo = command("demo", "open the museum's demo workspace", file=False)
     demo.add_argument("--file", help="where to keep it", metavar="FILE")
-    command("warm", "compile the kernels, so that the first start is quick", file=False)
+    warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
+    warm.add_argument("--part", choices=("passes", "levelling", "shop", "load"), help="some of them only")
     return parser
 
 
@@ -384,22 +385,53 @@ def _demo(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
+    """Compile all kernels. The passes first, then the rest in as many processes as there are parts."""
+    from hexapod.system.children import start_python
+    from hexapod.system.kernels import sweep_kernels
+
+    if options.part:
+        _warm_part(options.part)
+        return
+    sweep_kernels()
+    _warm_part("passes")
+    children = [start_python("hexapod", "warm", "--part", part) for part in ("levelling", "shop", "load")]
+    for child in children:
+        child.communicate()
+    if any(child.returncode for child in children):
+        raise BadFile("The kernels could not be compiled; the first edits will be slow.")
+
+
+def _warm_part(part: str) -> None:
+    """``passes`` are what every edit runs, ``levelling`` and ``shop`` what a search does, ``load`` what Staff shows."""
     import numpy as np
 
-    from hexapod.schedule.engine import schedule
+    from hexapod.plan import edits
+    from hexapod.plan.changes import diff
+    from hexapod.schedule.engine import reschedule, schedule
+    from hexapod.schedule.slack import link_slacks
     from hexapod.staffing.demand import Demand
     from hexapod.staffing.levelling.proposal import level
     from hexapod.staffing.load_table import load_table
     from hexapod.staffing.overloads import overloads
     from hexapod.staffing.reserved import span_of
 
-    for name in ("warm", "warm-shop"):
-        plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))
-        now = schedule(plan)
-        level(now, within_float=True)
-        level(now, within_float=False, steps=5)
+    name = "warm-shop" if part == "shop" else "warm"
+    plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))
+    now = schedule(plan)
+    if part == "passes":
+        task = next(iter(plan.tasks))
+        for edit in (
+            edits.set_durations(plan, [task], plan.tasks[task].minutes + 60),
+            edits.unlink(plan, list(plan.links)[:1]),
+        ):
+            after = edit.applied_to(plan)
+            link_slacks(reschedule(now, after, diff(plan, after), keeping_gaps=True))
+    elif part == "load":
         demand = Demand.of(now, plan)
         load_table(now, plan, demand, overloads(now, demand), np.array(span_of(now, plan)))
+    else:
+        level(now, within_float=True)
+        level(now, within_float=False, steps=5)
 
 
 def _open_window(arguments: list[str]) -> int:

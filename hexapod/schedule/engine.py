@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from hexapod.errors import CannotSchedule
@@ -38,6 +40,8 @@ def reschedule(before: Schedule, plan: Plan, changes: Changes, *, keeping_gaps: 
     their predecessor moves. What that makes of the links is not in the plan yet: ``gaps.kept_by`` puts it there.
     """
     patch = before.network.patched(plan, changes)
+    if patch.changes_no_date:
+        return replace(before, network=patch.network)
     earlier = where_they_were(before, patch.network, changes) if keeping_gaps else NOTHING_BEFORE
     passed = passed_again(before, patch, earlier)
     return schedule_network(patch.network, earlier) if passed is None else _gathered(passed)

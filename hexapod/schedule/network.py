@@ -299,6 +299,11 @@ class Patch:
     arc_was: Ints | None = None
     is_whole: bool = True
 
+    @property
+    def changes_no_date(self) -> bool:
+        """Whether nothing in the arrays is another: names, notes, the order of rows."""
+        return not self.is_whole and not len(self.tasks) and not len(self.links)
+
 
 class _CopyOnWrite:
     """Columns that are copied when first changed; ``rows`` are the slots that were."""
