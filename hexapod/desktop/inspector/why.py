@@ -136,7 +136,7 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
     if reason.kind is ReasonKind.GAP:
         assert reason.link is not None
         holder, gap = plan.tasks[reason.link.predecessor], format_length(reason.link.gap_kept)
-        return Step(f"{lead}keeps its gap of {gap} after", holder.name, "", holder.id)
+        return Step(f"{lead}keeps {gap} after", holder.name, "", holder.id)
     if reason.kind is ReasonKind.HOLD:
         return Step(f"{lead}held back by levelling", format_length(reason.hold), "", reason.task)
     if reason.kind is ReasonKind.LIMIT:

@@ -18,7 +18,7 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row
-from hexapod.plan.priorities import priority_words, read_priority
+from hexapod.plan.priorities import USUAL, priority_words, read_priority
 from hexapod.plan.records import DAY, Field, FieldKind, LimitKind, TaskKind
 from hexapod.worktime.calendars import BUILT_IN, find_calendar, units_of
 from hexapod.worktime.lengths import Units, format_duration, format_length, parse_duration
@@ -264,6 +264,12 @@ def _set_plain(field: str, read: Callable[[Desk, str], Any]) -> Callable[[Desk, 
     return edit
 
 
+def _priority(desk: Desk, row: Row) -> str:
+    """In words; nothing where it is as usual, which is nearly everywhere."""
+    priority = desk.plan.tasks[row.task].priority if row.task else USUAL
+    return "" if priority == USUAL else priority_words(priority)
+
+
 def _read_priority(desk: Desk, text: str) -> int:
     return read_priority(text)
 
@@ -337,9 +343,8 @@ def _independent(desk: Desk, row: Row) -> str:
 MORE: tuple[Column, ...] = (
     Column("stream", "Stream", 84, _plain("stream"), "Department, phase or trade",
            _set_plain("stream", lambda d, text: text), lambda d, t: d.plan.tasks[t].stream, summaries=True),
-    Column("priority", "Priority", 96, lambda d, r: priority_words(d.plan.tasks[r.task].priority) if r.task else "",
-           "which comes first in levelling: 1, first of all, to 9, last of all",
-           _set_plain("priority", _read_priority), lambda d, t: str(d.plan.tasks[t].priority), right=True),
+    Column("priority", "Priority", 96, _priority, "Which comes first in levelling: 1, first of all, to 9, last of all",
+           _set_plain("priority", _read_priority), lambda d, t: str(d.plan.tasks[t].priority)),
     Column("percent", "Done", 52, _percent, "How much is done, in per cent", _set_percent,
            lambda d, t: f"{d.plan.tasks[t].percent:g}", right=True, summaries=True),
     Column("calendar", "Calendar", 90, _calendar, "The name of a calendar, or nothing",
