@@ -233,7 +233,10 @@ class Session:
         last, prepared = self._prepared
         if last is edit and prepared is not None and prepared.base is self.plan:
             return prepared
-        prepared = prepare(edit, self.plan, self._dates_of_base(), self.who)
+        self._dates_of_base()
+        with self._taking:  # the plan and its dates change together
+            base, before = self.plan, self.schedule
+        prepared = prepare(edit, base, before, self.who)
         self._prepared = (edit, prepared)
         return prepared
 
