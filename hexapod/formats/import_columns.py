@@ -11,7 +11,7 @@ from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan.plan import Plan
 
 
-class Part(StrEnum):
+class ImportedField(StrEnum):
     """What a column of a file can be."""
 
     NOTHING = "nothing"
@@ -35,23 +35,33 @@ class Part(StrEnum):
 
 
 _SAID = {
-    Part.NAME: ("name", "task", "task name", "activity", "description", "title", "what", "summary", "work package"),
-    Part.PROJECT: ("project",),
-    Part.NUMBER: ("#", "no", "no.", "nr", "number", "outline number", "wbs", "code"),
-    Part.LEVEL: ("level", "indent", "depth"),
-    Part.ID: ("id", "uid", "key", "reference", "ref"),
-    Part.DURATION: ("duration", "length", "days", "how long", "dur", "effort days"),
-    Part.NOT_BEFORE: ("no earlier than", "not before", "earliest start"),
-    Part.START: ("start", "begin", "begins", "from", "start date", "starts"),
-    Part.FINISH: ("finish", "end", "ends", "to", "until", "finish date", "end date", "due", "done by"),
-    Part.LINKS: ("waits for", "after", "predecessor", "predecessors", "depends on", "needs"),
-    Part.WHO: ("who", "person", "people", "assigned", "assigned to", "owner", "resource", "resources", "by"),
-    Part.NOTES: ("notes", "note", "remarks", "comment", "comments"),
-    Part.TAGS: ("tags", "tag", "labels", "keywords"),
-    Part.STREAM: ("stream", "department", "phase", "trade", "team"),
-    Part.PRIORITY: ("priority", "prio"),
-    Part.PERCENT: ("done", "percent", "% done", "percent complete", "% complete", "complete", "progress"),
-    Part.TARGET: ("wanted by", "target", "target date", "deadline"),
+    ImportedField.NAME: (
+        "name",
+        "task",
+        "task name",
+        "activity",
+        "description",
+        "title",
+        "what",
+        "summary",
+        "work package",
+    ),
+    ImportedField.PROJECT: ("project",),
+    ImportedField.NUMBER: ("#", "no", "no.", "nr", "number", "outline number", "wbs", "code"),
+    ImportedField.LEVEL: ("level", "indent", "depth"),
+    ImportedField.ID: ("id", "uid", "key", "reference", "ref"),
+    ImportedField.DURATION: ("duration", "length", "days", "how long", "dur", "effort days"),
+    ImportedField.NOT_BEFORE: ("no earlier than", "not before", "earliest start"),
+    ImportedField.START: ("start", "begin", "begins", "from", "start date", "starts"),
+    ImportedField.FINISH: ("finish", "end", "ends", "to", "until", "finish date", "end date", "due", "done by"),
+    ImportedField.LINKS: ("waits for", "after", "predecessor", "predecessors", "depends on", "needs"),
+    ImportedField.WHO: ("who", "person", "people", "assigned", "assigned to", "owner", "resource", "resources", "by"),
+    ImportedField.NOTES: ("notes", "note", "remarks", "comment", "comments"),
+    ImportedField.TAGS: ("tags", "tag", "labels", "keywords"),
+    ImportedField.STREAM: ("stream", "department", "phase", "trade", "team"),
+    ImportedField.PRIORITY: ("priority", "prio"),
+    ImportedField.PERCENT: ("done", "percent", "% done", "percent complete", "% complete", "complete", "progress"),
+    ImportedField.TARGET: ("wanted by", "target", "target date", "deadline"),
 }
 
 
@@ -69,8 +79,8 @@ def guess(sheet: Sheet, plan: Plan) -> ColumnMap:
     best: tuple[int, int, list[str]] = (0, -1, [])
     for at, row in enumerate(sheet.rows[:20]):
         parts = [_part(cell, own) for cell in row]
-        count = len({p for p in parts if p != Part.NOTHING})
-        if count > best[0] and Part.NAME in parts:
+        count = len({p for p in parts if p != ImportedField.NOTHING})
+        if count > best[0] and ImportedField.NAME in parts:
             best = (count, at, parts)
     width = max((len(row) for row in sheet.rows), default=0)
     parts = best[2]
@@ -78,9 +88,9 @@ def guess(sheet: Sheet, plan: Plan) -> ColumnMap:
         parts = _by_content(sheet)
     seen: set[str] = set()
     unique = []
-    for part in [*parts, *([Part.NOTHING] * (width - len(parts)))]:
-        unique.append(Part.NOTHING if part in seen else part)
-        if part != Part.NOTHING:
+    for part in [*parts, *([ImportedField.NOTHING] * (width - len(parts)))]:
+        unique.append(ImportedField.NOTHING if part in seen else part)
+        if part != ImportedField.NOTHING:
             seen.add(part)
     return ColumnMap(best[1], tuple(unique))
 
@@ -92,20 +102,20 @@ def _part(cell: Cell, own: Mapping[str, str]) -> str:
     for part, words in _SAID.items():
         if said in words:
             return part
-    return Part.NOTHING
+    return ImportedField.NOTHING
 
 
 def _by_content(sheet: Sheet) -> list[str]:
     """Without headings: the first column of texts is the name; one of outline numbers before it is the number."""
     rows = [row for row in sheet.rows[:50] if any(cell is not None for cell in row)]
     width = max((len(row) for row in rows), default=0)
-    parts: list[str] = [Part.NOTHING] * width
+    parts: list[str] = [ImportedField.NOTHING] * width
     for i in range(width):
         cells = [row[i] for row in rows if i < len(row) and row[i] is not None]
         texts = [c for c in cells if isinstance(c, str) and not re.fullmatch(r"[\d.]+", c.strip())]
         if len(texts) * 2 > len(cells) > 0:
-            parts[i] = Part.NAME
+            parts[i] = ImportedField.NAME
             break
         if cells and all(re.fullmatch(r"\d+(\.\d+)*\.?", str(c).strip()) for c in cells):
-            parts[i] = Part.NUMBER
+            parts[i] = ImportedField.NUMBER
     return parts

@@ -20,7 +20,7 @@ from msgspec.structs import replace
 from hexapod.errors import BadText, HexapodError
 from hexapod.formats.assignment_text import known_people, parse_assignments
 from hexapod.formats.field_text import parse_value
-from hexapod.formats.import_columns import ColumnMap, Part
+from hexapod.formats.import_columns import ColumnMap, ImportedField
 from hexapod.formats.link_text import parse_link, parse_links
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan import edits
@@ -109,7 +109,7 @@ class _Import:
     # Reading
 
     def rows(self, sheet: Sheet, mapping: ColumnMap) -> Iterator[_Row]:
-        columns = {part: i for i, part in enumerate(mapping.parts) if part != Part.NOTHING}
+        columns = {part: i for i, part in enumerate(mapping.parts) if part != ImportedField.NOTHING}
         for at, cells in enumerate(sheet.rows):
             if at <= mapping.header or not any(cell not in (None, "") for cell in cells):
                 continue
@@ -117,11 +117,11 @@ class _Import:
             yield self._row(sheet.first_row + at, get)
 
     def _row(self, number: int, get: Mapping[str, Cell]) -> _Row:
-        raw = get.get(Part.NAME)
+        raw = get.get(ImportedField.NAME)
         name = "" if raw is None else str(raw)
         outcome = Outcome(number, name.strip(), Action.ADD)
-        project = self._project(_text(get.get(Part.PROJECT)).strip())
-        row = _Row(outcome, project, self._level(get, name), _text(get.get(Part.NUMBER)))
+        project = self._project(_text(get.get(ImportedField.PROJECT)).strip())
+        row = _Row(outcome, project, self._level(get, name), _text(get.get(ImportedField.NUMBER)))
         if not name.strip():
             outcome.action = Action.UNREADABLE
             outcome.troubles.append("there is no name")
@@ -133,7 +133,7 @@ class _Import:
                 self._take(row, part, cell)
             except HexapodError as error:
                 outcome.troubles.append(f"{part}: {error}")
-        self._tie_dates(row, says_limits=Part.NOT_BEFORE in get)
+        self._tie_dates(row, says_limits=ImportedField.NOT_BEFORE in get)
         return row
 
     def _project(self, name: str) -> str:
@@ -151,7 +151,7 @@ class _Import:
 
     @staticmethod
     def _level(get: Mapping[str, Cell], name: str) -> int:
-        level, number = get.get(Part.LEVEL), _text(get.get(Part.NUMBER)).rstrip(".")
+        level, number = get.get(ImportedField.LEVEL), _text(get.get(ImportedField.NUMBER)).rstrip(".")
         if isinstance(level, int | float):
             return min(max(0, int(level) - 1), budgets.LEVELS) if math.isfinite(level) else 0
         if number and re.fullmatch(r"\d+(\.\d+)*", number):
@@ -160,27 +160,27 @@ class _Import:
 
     def _take(self, row: _Row, part: str, cell: Cell) -> None:
         said, text = row.said, _text(cell)
-        if part == Part.NAME:
+        if part == ImportedField.NAME:
             said["name"] = text.strip()
-        elif part == Part.DURATION:
+        elif part == ImportedField.DURATION:
             said["duration"], said["elapsed"] = self._duration(cell)
-        elif part in (Part.NOT_BEFORE, Part.START, Part.FINISH, Part.TARGET):
+        elif part in (ImportedField.NOT_BEFORE, ImportedField.START, ImportedField.FINISH, ImportedField.TARGET):
             said[part] = self._moment(cell)
-        elif part == Part.LINKS:
+        elif part == ImportedField.LINKS:
             row.links = text
-        elif part == Part.WHO:
+        elif part == ImportedField.WHO:
             row.who = text
-        elif part == Part.ID:
+        elif part == ImportedField.ID:
             row.outcome.task = text if text in self.plan.tasks else ""
             said["id"] = text
-        elif part == Part.PRIORITY:
+        elif part == ImportedField.PRIORITY:
             said["priority"] = read_priority(text)
-        elif part == Part.PERCENT:
+        elif part == ImportedField.PERCENT:
             said["percent"] = _percent(cell)
-        elif part == Part.TAGS:
+        elif part == ImportedField.TAGS:
             said["tags"] = tuple(dict.fromkeys(t.strip() for t in re.split(r"[,;]", text) if t.strip()))
-        elif part in (Part.NOTES, Part.STREAM):
-            said[part.value if isinstance(part, Part) else part] = text
+        elif part in (ImportedField.NOTES, ImportedField.STREAM):
+            said[part.value if isinstance(part, ImportedField) else part] = text
         elif part in self.fields:
             value = parse_value(self.plan, self.fields[part], self._field_text(cell), self.read_date)
             said.setdefault("fields", {})[part] = value
@@ -214,17 +214,17 @@ class _Import:
         A start becomes a limit, unless links give it, or the file has a column for limits.
         """
         said = row.said
-        start, finish = said.pop(Part.START, None), said.pop(Part.FINISH, None)
+        start, finish = said.pop(ImportedField.START, None), said.pop(ImportedField.FINISH, None)
         row.begins = start
         if start is not None and finish is not None and "duration" not in said:
             end = finish if finish % 1440 else finish + 1440
             said["duration"] = self.span.minutes(start, max(start, end))
-        limit = said.pop(Part.NOT_BEFORE, None)
+        limit = said.pop(ImportedField.NOT_BEFORE, None)
         if not says_limits and start is not None and not row.links.strip():
             limit = start
         if limit is not None:
             said["start"] = limit
-        target = said.pop(Part.TARGET, None)
+        target = said.pop(ImportedField.TARGET, None)
         if target is not None:
             said["target"] = target
 
@@ -329,12 +329,12 @@ class _Import:
                 try:
                     puts += self._links(plan, task_id, row.links, by_number, by_id)
                 except HexapodError as error:
-                    row.outcome.troubles.append(f"{Part.LINKS}: {error}")
+                    row.outcome.troubles.append(f"{ImportedField.LINKS}: {error}")
             if row.who.strip() and not plan.is_summary(task_id):
                 try:
                     puts += parse_assignments(plan, task_id, _with_commas(row.who), known)
                 except HexapodError as error:
-                    row.outcome.troubles.append(f"{Part.WHO}: {error}")
+                    row.outcome.troubles.append(f"{ImportedField.WHO}: {error}")
 
         def change(draft: Draft) -> None:
             for record in puts:

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication
 from hexapod.desktop.build import columns
 from hexapod.desktop.models.columns import COLUMNS
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.errors import BadText
 from hexapod.plan import edits
 from hexapod.plan.outline import rows
@@ -46,7 +46,7 @@ class Gaps(unittest.TestCase):
             level = rng.randrange(least, deepest_level(shown, index) + 1) if index else 0
             if index and shown[index - 1].task in folded and level > shown[index - 1].level:
                 continue  # inside a folded branch nothing is typed
-            gap = Gap(index, level)
+            gap = RowGap(index, level)
             after = add_in_gap(plan, "p", shown, gap, "Typed", "typed").applied_to(plan)
             found = rows(after, "p", folded)
             self.assertEqual((found[index].task, found[index].level), ("typed", level))
@@ -55,11 +55,11 @@ class Gaps(unittest.TestCase):
     def test_above_and_below_a_row(self) -> None:
         plan = edits.add_text("p", "A\n  B\nC").applied_to(Plan.of([project()]))
         shown = rows(plan, "p")
-        self.assertEqual(gap_above(shown, 1), Gap(1, 1))
-        self.assertEqual(gap_below(plan, shown, 0), Gap(1, 1), "below an open summary is its first part")
-        self.assertEqual(gap_below(plan, shown, 2), Gap(3, 0))
+        self.assertEqual(gap_above(shown, 1), RowGap(1, 1))
+        self.assertEqual(gap_below(plan, shown, 0), RowGap(1, 1), "below an open summary is its first part")
+        self.assertEqual(gap_below(plan, shown, 2), RowGap(3, 0))
         folded = rows(plan, "p", {shown[0].task})
-        self.assertEqual(gap_below(plan, folded, 0), Gap(1, 0), "below a folded one is its next sibling")
+        self.assertEqual(gap_below(plan, folded, 0), RowGap(1, 0), "below a folded one is its next sibling")
 
     def test_the_deepest_level_is_one_below_the_row_before(self) -> None:
         plan = edits.add_text("p", "A\n  B").applied_to(Plan.of([project()]))

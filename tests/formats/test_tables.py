@@ -18,7 +18,7 @@ from hexapod.errors import BadFile
 from hexapod.formats.exporting import all_rows, table_of
 from hexapod.formats.files import load, save, sheets_of, written
 from hexapod.formats.icalendar_files import read_icalendar, write_icalendar
-from hexapod.formats.import_columns import ColumnMap, Part, guess
+from hexapod.formats.import_columns import ColumnMap, ImportedField, guess
 from hexapod.formats.importing import Action, ImportStopped, propose
 from hexapod.formats.merging import merge
 from hexapod.formats.tables import Sheet, parse_csv, read_table, write_csv, write_xlsx
@@ -122,7 +122,14 @@ class Importing(Folder):
         plan, sheet = self.plan(), self.sheet(self.MESSY)
         mapping = guess(sheet, plan)
         self.assertEqual(mapping.header, 3)
-        wanted = (Part.NUMBER, Part.NAME, Part.DURATION, Part.START, Part.LINKS, Part.WHO)
+        wanted = (
+            ImportedField.NUMBER,
+            ImportedField.NAME,
+            ImportedField.DURATION,
+            ImportedField.START,
+            ImportedField.LINKS,
+            ImportedField.WHO,
+        )
         self.assertEqual(mapping.parts, wanted)
         from hexapod.worktime.dates import parse_said
 
@@ -168,7 +175,7 @@ class Importing(Folder):
     def test_it_can_be_stopped(self) -> None:
         sheet = Sheet("x", [["name"], *([f"T{i}"] for i in range(5000))])
         with self.assertRaises(ImportStopped):
-            propose(self.plan(), "p", sheet, ColumnMap(0, (Part.NAME,)), watch=lambda read, total: read < 400)
+            propose(self.plan(), "p", sheet, ColumnMap(0, (ImportedField.NAME,)), watch=lambda read, total: read < 400)
 
     def test_a_whole_plan_is_merged_by_its_ids(self) -> None:
         rng = random.Random(61)

@@ -15,7 +15,7 @@ from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.models.columns import FIXED, NAME, NUMBER, Column, meant
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.gap import Gap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
@@ -276,7 +276,7 @@ class Grid(QTableView):
         gap = self.desk.gap
         shown = self.desk.rows.without_gaps()
         task_id = edits.new_id()
-        place = gap or Gap(row, self._typing_level)
+        place = gap or RowGap(row, self._typing_level)
         self.desk.on_show.gap = None  # the new row takes its room
         try:
             applied = self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
@@ -312,7 +312,7 @@ class Grid(QTableView):
             return
         if self.desk.gap:
             self._close_editor()
-            self.desk.open_gap(Gap(row, wanted))
+            self.desk.open_gap(RowGap(row, wanted))
             self.go(row, NAME)
             self._open_editor(row, NAME, text)
             assert self._editor is not None

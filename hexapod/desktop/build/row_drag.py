@@ -10,7 +10,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPen
 
 from hexapod.desktop.build.cell_painter import INDENT, name_left
 from hexapod.desktop.models.columns import NAME
-from hexapod.desktop.models.gap import Gap, deepest_level, place_in_gap
+from hexapod.desktop.models.gap import RowGap, deepest_level, place_in_gap
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 from hexapod.plan import edits
@@ -23,7 +23,7 @@ class RowDrag:
     def __init__(self, grid: Grid) -> None:
         self._grid = grid
         self._rows: tuple[str, ...] = ()
-        self._to: Gap | None = None
+        self._to: RowGap | None = None
         self._onto: str | None = None  # the row that they are dropped on
 
     def begin(self) -> None:
@@ -52,14 +52,14 @@ class RowDrag:
             return None
         return task
 
-    def _gap_at(self, at: QPointF) -> Gap:
+    def _gap_at(self, at: QPointF) -> RowGap:
         rows = self._grid.desk.rows
         row = self._grid.rowAt(int(at.y() + ROW_HEIGHT / 2))
         row = len(rows) if row < 0 else min(row, len(rows))
         shown = rows.without_gaps()
         indent = int((at.x() - self._grid.columnViewportPosition(NAME) - name_left(0)) // INDENT)
         least = shown[row].level if row < len(shown) else 0
-        return Gap(row, max(least, min(indent, deepest_level(shown, row))))
+        return RowGap(row, max(least, min(indent, deepest_level(shown, row))))
 
     def drop(self) -> None:
         """Move what is held to where the line is, or under the row that it is on."""

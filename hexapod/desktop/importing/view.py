@@ -28,7 +28,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label, narrow
 from hexapod.desktop.theme.style import color
 from hexapod.formats.files import JSON, WORKSPACE, load, sheets_of
-from hexapod.formats.import_columns import ColumnMap, Part, guess
+from hexapod.formats.import_columns import ColumnMap, ImportedField, guess
 from hexapod.formats.importing import Action, ImportProposal, Outcome, propose
 from hexapod.formats.merging import merge
 from hexapod.formats.tables import Cell, Sheet
@@ -195,7 +195,7 @@ class ImportView(QWidget):
         self.sample.clear()
         self.sample.setRowCount(len(rows) + 1)
         self.sample.setColumnCount(width)
-        choices = [*Part, *(f.name for f in self.desk.plan.fields_in_order() if not f.formula)]
+        choices = [*ImportedField, *(f.name for f in self.desk.plan.fields_in_order() if not f.formula)]
         for column in range(width):
             box = QComboBox()
             box.setObjectName(f"importPart{column}")
@@ -212,7 +212,10 @@ class ImportView(QWidget):
 
     def set_part(self, column: int, part: str) -> None:
         """Take a column for something else; whatever was that before is nothing now."""
-        parts = [Part.NOTHING.value if p == part and part != Part.NOTHING else str(p) for p in self._mapping.parts]
+        parts = [
+            ImportedField.NOTHING.value if p == part and part != ImportedField.NOTHING else str(p)
+            for p in self._mapping.parts
+        ]
         parts[column] = part
         self._mapping = ColumnMap(self._mapping.header, tuple(parts))
         for at, said in enumerate(parts):
@@ -226,7 +229,7 @@ class ImportView(QWidget):
     def _propose(self) -> None:
         if not self.sheets:
             return
-        if Part.NAME not in self._mapping.parts or self.desk.project is None:
+        if ImportedField.NAME not in self._mapping.parts or self.desk.project is None:
             self._says.setText("Say which column is the name.")
             self.take_button.setEnabled(False)
             return

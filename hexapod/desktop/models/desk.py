@@ -16,7 +16,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.computed import Computed
 from hexapod.desktop.models.dates_kept import DatesKept
 from hexapod.desktop.models.file_check import FileCheck
-from hexapod.desktop.models.gap import Gap
+from hexapod.desktop.models.gap import RowGap
 from hexapod.desktop.models.guard import Guard
 from hexapod.desktop.models.levelling import Levelling
 from hexapod.desktop.models.load import Counts, Load
@@ -153,7 +153,7 @@ class Desk(QObject):
         return self.on_show.folded
 
     @property
-    def gap(self) -> Gap | None:
+    def gap(self) -> RowGap | None:
         return self.on_show.gap
 
     @property
@@ -380,7 +380,7 @@ class Desk(QObject):
         self.column_widths[column] = width
         self.memory.keep("column_widths", self.column_widths)
 
-    def open_gap(self, gap: Gap | None) -> None:
+    def open_gap(self, gap: RowGap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""
         self.on_show.open_gap(gap)
 

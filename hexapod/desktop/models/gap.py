@@ -12,7 +12,7 @@ from hexapod.plan.plan import Plan
 
 
 @dataclass(frozen=True)
-class Gap:
+class RowGap:
     """Room for a row at ``index`` of the screen, on ``level``."""
 
     index: int
@@ -24,7 +24,7 @@ def deepest_level(rows: Sequence[Row], index: int) -> int:
     return rows[index - 1].level + 1 if index > 0 else 0
 
 
-def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: Gap, name: str, task_id: str) -> Edit:
+def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: RowGap, name: str, task_id: str) -> Edit:
     """The edit that makes the typed row a task. ``rows`` are those of the screen, without the gap."""
     for i in range(min(gap.index, len(rows)) - 1, -1, -1):
         row = rows[i]
@@ -41,7 +41,7 @@ def add_in_gap(plan: Plan, project: str, rows: Sequence[Row], gap: Gap, name: st
 
 
 def place_in_gap(
-    plan: Plan, project: str, rows: Sequence[Row], gap: Gap, without: Sequence[str]
+    plan: Plan, project: str, rows: Sequence[Row], gap: RowGap, without: Sequence[str]
 ) -> tuple[str | None, str | None]:
     """Where rows moved into a gap go: the row above them (None: the top level), and the one to stand before."""
     above = (rows[i] for i in range(gap.index - 1, -1, -1)) if gap.level else iter(())
@@ -56,11 +56,11 @@ def place_in_gap(
     return parent, None
 
 
-def gap_above(rows: Sequence[Row], index: int) -> Gap:
-    return Gap(index, rows[index].level)
+def gap_above(rows: Sequence[Row], index: int) -> RowGap:
+    return RowGap(index, rows[index].level)
 
 
-def gap_below(plan: Plan, rows: Sequence[Row], index: int) -> Gap:
+def gap_below(plan: Plan, rows: Sequence[Row], index: int) -> RowGap:
     """Right below a row: its first part if it is an unfolded summary, else the next on its level."""
     inside = index + 1 < len(rows) and rows[index + 1].level > rows[index].level
-    return Gap(index + 1, rows[index].level + (1 if inside else 0))
+    return RowGap(index + 1, rows[index].level + (1 if inside else 0))

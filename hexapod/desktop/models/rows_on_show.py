@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
-from hexapod.desktop.models.gap import Gap
+from hexapod.desktop.models.gap import RowGap
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.changes import Changes
@@ -45,7 +45,7 @@ class RowsOnShow(QObject):
         name, shows = desk.memory.recall("view", tuple[str, str], ("", ""))
         found, _ = read_views([(name, shows)] if shows else [])
         self.view: View = found[0] if found else PLAIN
-        self.gap: Gap | None = None  # a row being typed between others
+        self.gap: RowGap | None = None  # a row being typed between others
         self.chain: Chain | None = None
         self._only: frozenset[str] | None = None
         self.matching: set[str] | None = None
@@ -252,7 +252,7 @@ class RowsOnShow(QObject):
         self.rows = made
         self.changed.emit()
 
-    def open_gap(self, gap: Gap | None) -> None:
+    def open_gap(self, gap: RowGap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""
         if gap != self.gap:
             self.gap = gap

@@ -12,8 +12,8 @@ import numpy as np
 from hexapod.schedule.codes import NEVER
 from hexapod.staffing.levelling.bound import Bound, by_search
 from hexapod.staffing.levelling.grid import Grid, Gridded, Wanted, gridded
-from hexapod.staffing.levelling.looking import Limits, Sought, look
 from hexapod.staffing.levelling.placing import Ground, urgency_of
+from hexapod.staffing.levelling.pursuit import Limits, SearchGoal, look
 from hexapod.staffing.levelling.scheme import room_for
 from hexapod.staffing.levelling.worker import look_beside
 from hexapod.worktime.calendars import Ints
@@ -24,7 +24,7 @@ SLOTS_AT_ONCE = 3_000  # up to which there is time for them
 
 
 @dataclass(frozen=True)
-class Effort:
+class SearchBudget:
     """So many seconds, or so many steps, whatever time they take; neither: a few steps where there is time for them at
     once. ``is_stopped`` ends them all; ``beside``: in a process of their own."""
 
@@ -54,7 +54,7 @@ class Improver:
         finish: int,
         bound: Bound | None,
         least: list[int],
-        effort: Effort,
+        effort: SearchBudget,
     ) -> None:
         """``finish`` is that of the first answer, ``least`` how early each project could end at best."""
         self.bound = bound
@@ -68,7 +68,7 @@ class Improver:
         self._is_single = len(least) == 1
         enough = self._slots_of([bound.at] if bound is not None and self._is_single else least)
         rows = np.array([self._on_grid(wish) for wish in wishes])
-        self._sought = Sought(grid, rows, room_for(grid), ground.within_float, enough, self._gridded.is_exact)
+        self._sought = SearchGoal(grid, rows, room_for(grid), ground.within_float, enough, self._gridded.is_exact)
 
     def run(self) -> Iterator[list[tuple[float, ...]]]:
         """Better and better lists; the last one comes when time is up, it is stopped, or nothing better can be."""

@@ -34,7 +34,7 @@ CLIMB = 0.5  # of the time is for finding parts, the rest for a search with them
 TRIAL, MOST_TRIAL = 0.02, 1.5  # of the time, and seconds at most, are for each part that is tried
 
 
-class Effort(NamedTuple):
+class PartsBudget(NamedTuple):
     """As of ``level``."""
 
     seconds: float
@@ -62,7 +62,7 @@ def level_in_parts(
     climb = _Climb(now, within_float, scope, demand, known, is_stopped, better)
     is_small = len(now.network.structure.order) <= SEARCHED_AT_ONCE
     steps_each = TRIAL_STEPS if is_small and steps is None and not seconds else steps
-    trial = Effort(min(MOST_TRIAL, seconds * TRIAL), steps_each, seed)
+    trial = PartsBudget(min(MOST_TRIAL, seconds * TRIAL), steps_each, seed)
     climb.take(climb.levelled((), trial))
     if not climb.best.overloads_before:
         return climb.best
@@ -75,7 +75,7 @@ def level_in_parts(
     for i, parts in enumerate(searched if seconds else []):
         left = (began + seconds - time.monotonic()) / (len(searched) - i)
         if left > 0 and not climb.is_over():
-            climb.take(climb.tried(parts, Effort(left, steps, seed, beside), climb.take))
+            climb.take(climb.tried(parts, PartsBudget(left, steps, seed, beside), climb.take))
     return climb.without_idle_parts()
 
 
@@ -130,7 +130,7 @@ class _Climb:
                     break
 
     def tried(
-        self, parts: tuple[Part, ...], effort: Effort, better: Callable[[Proposal], None] | None = None
+        self, parts: tuple[Part, ...], effort: PartsBudget, better: Callable[[Proposal], None] | None = None
     ) -> Proposal | None:
         """None where a task cannot be parted so."""
         try:
@@ -139,7 +139,7 @@ class _Climb:
             return None
 
     def levelled(
-        self, parts: tuple[Part, ...], effort: Effort, better: Callable[[Proposal], None] | None = None
+        self, parts: tuple[Part, ...], effort: PartsBudget, better: Callable[[Proposal], None] | None = None
     ) -> Proposal:
         now, scope = parted(self._now, parts), self._scope
         if scope.tasks is not None:

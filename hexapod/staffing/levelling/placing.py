@@ -19,7 +19,7 @@ from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.grid import inherited
 from hexapod.staffing.levelling.profile import END
-from hexapod.staffing.levelling.serial import Found, Layout, placed_by
+from hexapod.staffing.levelling.serial import Layout, PlacedNodes, placed_by
 from hexapod.worktime.calendars import Ints
 
 FIXING = (LimitKind.MUST_START, LimitKind.MUST_FINISH)
@@ -168,7 +168,7 @@ def urgency_of(ground: Ground) -> Ints:
     return inherited(shape.order, shape.into, shape.source, shape.kind, found)
 
 
-def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> Found:
+def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> PlacedNodes:
     """Every node placed, the leaves by their priority, least first, where several could be; summaries before them."""
     leaf = ground.layout.leaf
     leaves = sorted(np.flatnonzero(leaf).tolist(), key=priority.__getitem__)

@@ -25,10 +25,10 @@ from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
-from hexapod.staffing.levelling.improving import Effort, Improver
+from hexapod.staffing.levelling.improving import Improver, SearchBudget
 from hexapod.staffing.levelling.parts import Part, parted, parting
 from hexapod.staffing.levelling.placing import Ground, Scope, ground_of, movable_tasks, place_all, urgency_of
-from hexapod.staffing.levelling.serial import Found, work_following
+from hexapod.staffing.levelling.serial import PlacedNodes, work_following
 from hexapod.staffing.overloads import Overloads, overloads
 from hexapod.worktime.calendars import Ints
 
@@ -88,7 +88,7 @@ class _Outcome:
     """A list placed to the minute; ``score``: excess, the projects' finishes, how long all wait."""
 
     score: tuple[float, float, float]
-    placed: Found
+    placed: PlacedNodes
     left: Overloads
     last_finish: int
     after: Schedule
@@ -146,7 +146,7 @@ def level(
 
     few = len(ground.asks) <= LIST_LIMIT
     best = min((outcome(p) for p in wishes[: 3 if few else 1]), key=lambda found: found.score)
-    effort = Effort(seconds, steps, seed, is_stopped, beside)
+    effort = SearchBudget(seconds, steps, seed, is_stopped, beside)
     if not effort.is_any and len(ground.network.structure.order) > SEARCHED_AT_ONCE:
         return proposal(best, bound, 0)
     if effort.is_any and better is not None:

@@ -128,7 +128,7 @@ def _shaken(grid: Grid, order: Ints, share: float, state: Random) -> None:
 
 
 @njit(cache=True, nogil=True)
-def _strewn(grid: Grid, start: Ints, spread: float, order: Ints, state: Random) -> None:
+def _shuffled_near(grid: Grid, start: Ints, spread: float, order: Ints, state: Random) -> None:
     """A list near that of some dates: each is wanted up to ``spread`` slots earlier or later."""
     wanted = np.empty(len(start), dtype=np.int64)
     for k in range(len(start)):
@@ -190,7 +190,7 @@ def _strew_member(grid: Grid, population: Population, m: int, order: Ints) -> No
         return
     centre = population.wish if is_fresh else population.best_start
     length = float(centre.max() - centre.min()) + 1.0
-    _strewn(grid, centre, length * (0.02 + 0.4 * m / len(population.costs)), order, population.state)
+    _shuffled_near(grid, centre, length * (0.02 + 0.4 * m / len(population.costs)), order, population.state)
 
 
 @njit(cache=True, nogil=True)
@@ -201,7 +201,7 @@ def _chosen(excess: Ints, costs: Ints, state: Random) -> int:
 
 
 def begin(grid: Grid, wishes: list[Ints], level: Ints, within: bool, seed: int, size: int = POPULATION) -> Population:
-    """A population of the lists of priority rules, and of lists strewn round them."""
+    """A population of the lists of priority rules, and of lists shuffled near them."""
     n = len(grid.kind)
     state = np.array([(seed * 2654435761 + 88172645463325252) % (1 << 64)], dtype=np.uint64)
     orders = np.empty((size, n), dtype=np.int64)
@@ -217,7 +217,7 @@ def begin(grid: Grid, wishes: list[Ints], level: Ints, within: bool, seed: int, 
         if m < len(wishes):
             listed(grid, wish, orders[m])
         else:
-            _strewn(grid, wish, float(np.ptp(wish) + 1) * 0.15 * (1 + m % 3), orders[m], state)
+            _shuffled_near(grid, wish, float(np.ptp(wish) + 1) * 0.15 * (1 + m % 3), orders[m], state)
         excess[m], costs[m] = improved(grid, orders[m], level, start, finish, within)
         if _better(int(excess[m]), int(costs[m]), int(best[0]), int(best[1])):
             best[:] = excess[m], costs[m]

@@ -72,7 +72,7 @@ class Booked(NamedTuple):
     before: Ints
 
 
-class Found(NamedTuple):
+class PlacedNodes(NamedTuple):
     """Start and finish by node; by slot the delay in working minutes, the resource that it waits for (-1: none), and
     the slot that has it until then."""
 
@@ -84,11 +84,11 @@ class Found(NamedTuple):
 
 
 @njit(cache=True, nogil=True)
-def placed_by(layout: Layout, node_at: Ints) -> Found:
+def placed_by(layout: Layout, node_at: Ints) -> PlacedNodes:
     """All nodes placed; ``node_at`` lists them, the most urgent first."""
     n, nodes = len(layout.leaf), len(layout.into) - 1
     start, finish = np.full(nodes, NEVER, dtype=np.int64), np.full(nodes, NEVER, dtype=np.int64)
-    found = Found(start, finish, np.zeros(n, np.int64), np.full(n, -1, np.int64), np.full(n, -1, np.int64))
+    found = PlacedNodes(start, finish, np.zeros(n, np.int64), np.full(n, -1, np.int64), np.full(n, -1, np.int64))
     asks = len(layout.resource)
     booked = Booked(
         *free_profiles(layout.steps_into, layout.times, layout.levels, layout.most),
@@ -126,7 +126,7 @@ def placed_by(layout: Layout, node_at: Ints) -> Found:
 
 
 @njit(cache=True, nogil=True)
-def _place(layout: Layout, found: Found, booked: Booked, j: int, from_start: int, from_finish: int) -> Booked:
+def _place(layout: Layout, found: PlacedNodes, booked: Booked, j: int, from_start: int, from_finish: int) -> Booked:
     """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
     pool, calendar, duration = layout.pool, layout.calendar[j], layout.duration[j]
     from_start = max(from_start, layout.base[j], layout.start_from[j])

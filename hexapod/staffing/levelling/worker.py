@@ -21,14 +21,14 @@ from typing import IO
 import numpy as np
 
 from hexapod.staffing.levelling.grid import Grid
-from hexapod.staffing.levelling.looking import Found, Limits, Sought, look
+from hexapod.staffing.levelling.pursuit import BetterList, Limits, SearchGoal, look
 from hexapod.system.children import start_python
 
 LISTEN = 0.1  # seconds between two looks at whether it was stopped
 _LENGTH = struct.Struct("<q")
 
 
-def look_beside(sought: Sought, limits: Limits) -> Iterator[Found]:
+def look_beside(sought: SearchGoal, limits: Limits) -> Iterator[BetterList]:
     """As ``look``, in another process. If that fails or is killed, what it found until then was all."""
     process = start_python("hexapod.staffing.levelling.worker", start_new_session=True)
     assert process.stdin is not None and process.stdout is not None
@@ -38,7 +38,7 @@ def look_beside(sought: Sought, limits: Limits) -> Iterator[Found]:
             data = _receive(process.stdout)
             if data is None:
                 return
-            yield Found(data["order"], int(data["made"]), int(data["proven"]))
+            yield BetterList(data["order"], int(data["made"]), int(data["proven"]))
     except OSError:
         return
     finally:
@@ -65,7 +65,7 @@ def _end(process: subprocess.Popen[bytes]) -> None:
             pipe.close()
 
 
-def _packed(sought: Sought, limits: Limits) -> dict[str, np.ndarray]:
+def _packed(sought: SearchGoal, limits: Limits) -> dict[str, np.ndarray]:
     """By name: the fields of the grid, and what else is sought, as arrays."""
     more = {
         "wishes": sought.wishes,
@@ -81,11 +81,11 @@ def _packed(sought: Sought, limits: Limits) -> dict[str, np.ndarray]:
     return {name: np.asarray(value) for name, value in (grid | more).items()}
 
 
-def _unpacked(given: dict[str, np.ndarray]) -> tuple[Sought, Limits]:
+def _unpacked(given: dict[str, np.ndarray]) -> tuple[SearchGoal, Limits]:
     grid = Grid(*(given[f"grid.{name}"] for name in Grid._fields))
     steps = int(given["steps"])
     return (
-        Sought(
+        SearchGoal(
             grid, given["wishes"], given["level"], bool(given["within"]), int(given["enough"]), bool(given["is_exact"])
         ),
         Limits(float(given["seconds"]), None if steps < 0 else steps, int(given["seed"])),

@@ -24,7 +24,7 @@ POLISHED_EVERY = 0.5  # seconds at least between two answers that are placed to 
 POLISHED_STEPS = 1000  # the same where steps are counted
 
 
-class Sought(NamedTuple):
+class SearchGoal(NamedTuple):
     """What is looked for. ``wishes`` has a row of slots for each priority rule; with a sum of finishes of ``enough``
     slots there can be nothing better; ``is_exact`` says whether the grid tells finishes as they are."""
 
@@ -36,7 +36,7 @@ class Sought(NamedTuple):
     is_exact: bool
 
 
-class Found(NamedTuple):
+class BetterList(NamedTuple):
     """A list of nodes, how many were made until then, and below which sum of finishes in slots there is none."""
 
     order: Ints
@@ -54,7 +54,7 @@ class Limits:
     is_stopped: Callable[[], bool] | None = None
 
 
-def look(sought: Sought, limits: Limits) -> Iterator[Found]:
+def look(sought: SearchGoal, limits: Limits) -> Iterator[BetterList]:
     """Better and better lists; the last one comes when time is up, it is stopped, or nothing better can be."""
     grid = sought.grid
     size = POPULATION if len(grid.kind) <= LARGE else 6
@@ -74,17 +74,17 @@ def look(sought: Sought, limits: Limits) -> Iterator[Found]:
 
 
 class _Hunt:
-    def __init__(self, sought: Sought, limits: Limits) -> None:
+    def __init__(self, sought: SearchGoal, limits: Limits) -> None:
         self._sought, self._grid, self._limits = sought, sought.grid, limits
         self._enough = sought.enough
         self._until = time.monotonic() + limits.seconds
         self._made = 0
         self._solver: exact.Solver | None = None
 
-    def found(self, population: Population) -> Found:
-        return Found(population.best_order.copy(), self._made, self._enough)
+    def found(self, population: Population) -> BetterList:
+        return BetterList(population.best_order.copy(), self._made, self._enough)
 
-    def run(self, population: Population, shop: Shop | None) -> Iterator[Found]:
+    def run(self, population: Population, shop: Shop | None) -> Iterator[BetterList]:
         best = (int(population.best[0]), int(population.best[1]))
         told, told_at, chunk, waits = time.monotonic(), self._made, 20, False
         most = self._limits.steps
