@@ -12,7 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtWidgets import QApplication
 
-from hexapod.desktop.build import columns
+from hexapod.desktop.models import columns
 from hexapod.desktop.models.columns import COLUMNS
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below

@@ -40,7 +40,7 @@ class Placed(NamedTuple):
     free: int
 
 
-@lru_cache(maxsize=200)
+@lru_cache(maxsize=40)
 def _minutes(calendars: tuple[Calendar, ...], chosen: tuple[str, ...], window: Window) -> MinuteByMinute:
     return MinuteByMinute({calendar.id: calendar for calendar in calendars}, chosen, window)
 

@@ -35,11 +35,12 @@ def workers(parent: int | None = None) -> list[int]:
     return found
 
 
+PATIENCE = 300  # seconds: whoever waits longer hangs; kernels may have to be compiled first
 MANY = 10**9  # steps: it ends because it is stopped or killed
 
 
 def wait_for(what: Callable[[], object]) -> bool:
-    until = time.monotonic() + 30
+    until = time.monotonic() + PATIENCE
     while not what() and time.monotonic() < until:
         time.sleep(0.02)
     return bool(what())
@@ -84,6 +85,8 @@ class Worker(unittest.TestCase):
             "level(schedule(plan), within_float=False, steps=10**9, beside=True)\n"
         )
         started = subprocess.Popen([sys.executable, "-c", script])
+        self.addCleanup(started.wait)
+        self.addCleanup(started.kill)
         self.assertTrue(wait_for(lambda: workers(started.pid)))
         mine = set(workers(started.pid))
         started.kill()

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from array import array
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
+from itertools import accumulate
 
 from hexapod.plan.records import Calendar
 from hexapod.worktime.calendars import BUILT_IN, Window
@@ -14,7 +16,7 @@ class MinuteByMinute:
 
     def __init__(self, calendars: Mapping[str, Calendar], chosen: tuple[str, ...], window: Window) -> None:
         self.begin, self.end = window.begin, window.end
-        self.works: list[bool] = []
+        self.works = bytearray()  # 1 in the minutes that are worked; there may be a million of them
         for day in range(window.first_day, window.last_day):
             minutes = [True] * 1440
             for calendar in chosen:
@@ -24,10 +26,8 @@ class MinuteByMinute:
                 for _, end in self._hours(calendars, calendar, day - 1):  # a shift that passed midnight
                     open_[: max(0, end - 1440)] = [True] * max(0, end - 1440)
                 minutes = [a and b for a, b in zip(minutes, open_[:1440], strict=True)]
-            self.works += minutes
-        self.done = [0]
-        for worked in self.works:
-            self.done.append(self.done[-1] + worked)
+            self.works += bytes(minutes)
+        self.done = array("l", accumulate(self.works, initial=0))
 
     @staticmethod
     def _hours(calendars: Mapping[str, Calendar], calendar_id: str, day: int) -> tuple[tuple[int, int], ...]:
