@@ -16,7 +16,7 @@ class MinuteByMinute:
 
     def __init__(self, calendars: Mapping[str, Calendar], chosen: tuple[str, ...], window: Window) -> None:
         self.begin, self.end = window.begin, window.end
-        self.works = bytearray()  # 1 in the minutes that are worked; there may be a million of them
+        self.works: list[bool] = []
         for day in range(window.first_day, window.last_day):
             minutes = [True] * 1440
             for calendar in chosen:
@@ -26,7 +26,7 @@ class MinuteByMinute:
                 for _, end in self._hours(calendars, calendar, day - 1):  # a shift that passed midnight
                     open_[: max(0, end - 1440)] = [True] * max(0, end - 1440)
                 minutes = [a and b for a, b in zip(minutes, open_[:1440], strict=True)]
-            self.works += bytes(minutes)
+            self.works += minutes
         self.done = array("l", accumulate(self.works, initial=0))
 
     @staticmethod
