@@ -196,9 +196,9 @@ def _ripple(window) -> None:  # type: ignore[no-untyped-def]
     task = _named(window, "Freeze treatment, batch A")
     window.desk.go_to(task)
     window.grid.verticalScrollBar().setValue(0)
-    window.desk.stage(edits.set_durations(window.desk.plan, [task], 16 * 480))
+    window.desk.staging.show(edits.set_durations(window.desk.plan, [task], 16 * 480))
     _wait_for(lambda: not window.desk.previews.refusal and window.side.shown == "ripple")
-    _AFTER["shot"] = window.desk.drop_staged
+    _AFTER["shot"] = window.desk.staging.drop
 
 
 def _network(window) -> None:  # type: ignore[no-untyped-def]

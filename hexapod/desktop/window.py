@@ -82,7 +82,7 @@ class Window(QMainWindow):
             desk.selection_changed,
             desk.proposal_changed,
             desk.past_changed,
-            desk.staged_changed,
+            desk.staging.changed,
             desk.on_show.view_changed,
         ):
             signal.connect(lambda *_: self._refresh_soon.start())
@@ -302,7 +302,7 @@ class Window(QMainWindow):
         self.topbar.vitals.refresh()
         for page in self.side.pages.made():
             page.refresh()
-        self.desk.columns_changed.emit()  # rows and bars that were kept as they were drawn
+        self.desk.looks.changed.emit()  # rows and bars that were kept as they were drawn
         self.build.bar.refresh()
         self.side.restyle()
         for widget in self.findChildren(QWidget):
@@ -326,8 +326,8 @@ class Window(QMainWindow):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
-            if self.desk.staged is not None:
-                self.desk.drop_staged()
+            if self.desk.staging.on_show is not None:
+                self.desk.staging.drop()
             elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
                       or (self.shows("month") and self.month.canvas.cancel())
                       or (self.shows("staff") and self.staff.cancel())):  # fmt: skip

@@ -282,7 +282,7 @@ class Monkey:
             return "closed and opened again"
         if what < 0.3:
             desk.look_at_today()
-            desk.set_asking(False)
+            desk.staging.ask_first(False)
             desk.guard.turn(False)
             return "today"
         if what < 0.5 and desk.plan.projects:
@@ -302,7 +302,7 @@ class Monkey:
         """The plan is sound, its dates are those of a fresh start, and all of it can be undone."""
         desk = self.window.desk
         desk.look_at_today()
-        desk.set_asking(False)
+        desk.staging.ask_first(False)
         desk.levelling.stop()
         session = desk.session
         session.compute()

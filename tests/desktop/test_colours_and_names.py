@@ -5,7 +5,8 @@ from __future__ import annotations
 import unittest
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButton
+from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButton, QWidget
 
 from hexapod.desktop.chart.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
 from hexapod.plan import edits
@@ -50,6 +51,44 @@ class Colours(WindowCase):
             self.assertLessEqual(wanted, set(keys(desk)))
             draw, survey = self.colours("Draw", "Survey")
             self.assertNotEqual(draw, survey, way)
+
+    def test_every_view_that_shows_the_colours_is_painted_anew(self) -> None:
+        window, looks = self.window, self.desk.looks
+        self.desk.do(edits.save_resource(self.desk.plan, Resource("r", "Mo Okon", "a0")))
+        window.build.strip.show()
+        views = {
+            "chart": (window.chart.viewport(), lambda: window.show_leg("build")),
+            "milestone strip": (window.build.strip, lambda: window.show_leg("build")),
+            "board": (
+                window.staff.board.viewport(),
+                lambda: (window.show_leg("staff"), window.staff.show_view("board")),
+            ),
+            "tray": (window.staff.trays.nobody, lambda: None),
+            "network": (window.link.diagram, lambda: window.show_leg("link")),
+            "map of planning back": (window.link.map.canvas, lambda: window.link.show_map(True)),
+            "month": (window.month.canvas, lambda: window.show_leg("month")),
+        }
+        for name, (view, show) in views.items():
+            show()
+            settle()
+            QTest.qWait(600)  # what came with showing it is painted by then
+            watch = PaintWatch(view)
+            with self.subTest(name):
+                looks.set_color_by("state" if looks.color_by != "state" else "person")
+                self.wait_for(lambda watch=watch: watch.paints)
+
+
+class PaintWatch(QObject):
+    """Counts how often a widget is painted."""
+
+    def __init__(self, widget: QWidget) -> None:
+        super().__init__(widget)
+        self.paints = 0
+        widget.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        self.paints += event is not None and event.type() == QEvent.Type.Paint
+        return False
 
 
 class Names(WindowCase):

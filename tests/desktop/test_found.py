@@ -54,13 +54,13 @@ class Found(WindowCase):
         self.assertTrue(again.build.strip.isVisible())
 
     def test_a_new_row_while_each_edit_is_looked_at_before(self) -> None:
-        self.desk.set_asking(True)
+        self.desk.staging.ask_first(True)
         self.grid.go(len(self.desk.rows) - 1, 1)
         self.press(Qt.Key.Key_Return)
         self.type("Waits to be looked at", Qt.Key.Key_Return)
         self.assertIsNone(self.editor())
         self.assertNotIn("Waits to be looked at", {t.name for t in self.desk.plan.tasks.values()})
-        self.desk.take_staged()
+        self.desk.staging.take()
         self.assertIn("Waits to be looked at", {t.name for t in self.desk.plan.tasks.values()})
 
     def test_reserving_where_nobody_is_there(self) -> None:

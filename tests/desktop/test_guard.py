@@ -92,11 +92,11 @@ class Guarded(WindowCase):
         self.assertTrue(self.desk.do(edits.save_resource(self.desk.plan, more)))
 
     def test_an_edit_that_is_looked_at_first_is_held_back_when_it_is_taken(self) -> None:
-        self.desk.set_asking(True)
+        self.desk.staging.ask_first(True)
         task = self.id_of("Draw")
         self.desk.do(edits.set_assignments(self.desk.plan, task, [Assignment(task, "ada")]))
-        self.assertIsNotNone(self.desk.staged)
-        self.desk.take_staged()
+        self.assertIsNotNone(self.desk.staging.on_show)
+        self.desk.staging.take()
         self.assertTrue(self.held_back())
         self.assertEqual(self.who("Draw"), ["bo"])
 

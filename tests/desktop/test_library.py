@@ -111,7 +111,7 @@ class Library(WindowCase):
 class Exports(WindowCase):
     def test_what_is_on_screen_is_written_beside_the_interface(self) -> None:
         self.desk.fold(self.id_of("Build"), True)
-        self.desk.set_columns(["finish", "duration"])
+        self.desk.looks.set_columns(["finish", "duration"])
         self.window.registry.qt("workspace.export").trigger()
         page = self.window.side.pages.export
         for suffix in (".csv", ".xlsx", ".txt", ".ics", ".json"):

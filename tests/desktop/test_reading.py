@@ -239,7 +239,7 @@ class Rippling(Reading):
         self.wait_for(lambda: any(t.startswith("3 tasks move") or "tasks move" in t for t in self.texts(page)))
         self.assertTrue(any("5 d later" in t for t in self.texts(page)), self.texts(page))
         self.drag(self.chart.viewport(), self.bar("Survey").center(), QPoint(self.days(7), 0))
-        self.assertIn("starts no earlier", self.desk.staged.words)
+        self.assertIn("starts no earlier", self.desk.staging.on_show.words)
         page.findChildren(QPushButton, "dropStaged")[-1].click()
         self.assertIs(self.desk.plan, before)
         self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Draw")], 7 * DAY))

@@ -79,7 +79,7 @@ class Actions(WithTheDemo):
             if len(left.session.history) != untouched or left.proposal is not None or left.gap is not None:
                 self.window = self.open_again()
             self.window.grid.finish_typing()
-            self.window.desk.set_asking(False)
+            self.window.desk.staging.ask_first(False)
             self.window.registry.qt("view.whole").trigger()
             window, desk = self.window, self.window.desk
             window.show_leg("build")
@@ -132,7 +132,7 @@ class Actions(WithTheDemo):
         elif action_id == "edit.take":
             from hexapod.plan import edits
 
-            desk.stage(edits.rename(desk.plan, desk.current, "Looked at first"))
+            desk.staging.show(edits.rename(desk.plan, desk.current, "Looked at first"))
         elif action_id == "view.whole":
             desk.on_show.show_view(View(query="critical"))
         elif action_id in ("view.star", "view.forget"):
@@ -165,8 +165,9 @@ class Actions(WithTheDemo):
             window.chart.scale, window._legs.currentIndex(), QApplication.focusWidget(),
             window.findChild(QWidget, "notice").text(), QApplication.clipboard().text(),  # type: ignore[union-attr]
             window.findChild(QLineEdit, "cellEditor"), QApplication.activePopupWidget(),
-            window.palette().base().color().name(), desk.on_show.view, desk.on_show.chain, desk.current, desk.staged,
-            desk.asks_first, window.build.strip.isHidden(), window.link.shows_map, tuple(desk.on_show.kept),
+            window.palette().base().color().name(), desk.on_show.view, desk.on_show.chain, desk.current,
+            desk.staging.on_show, desk.staging.asks_first, window.build.strip.isHidden(), window.link.shows_map,
+            tuple(desk.on_show.kept),
         )  # fmt: skip
 
 

@@ -61,7 +61,7 @@ class RowPainter:
         self._said: dict[tuple[str, str], str] = {}
         self._pictures: dict[tuple[object, ...], QPixmap] = {}
         desk = model.desk
-        for signal in (desk.changed, desk.computed, desk.columns_changed, desk.looked_at_changed, desk.past_changed):
+        for signal in (desk.changed, desk.computed, desk.looks.changed, desk.looked_at_changed, desk.past_changed):
             signal.connect(self.forget)
         for signal in (desk.moved_changed, desk.load_changed, desk.on_show.view_changed):
             signal.connect(self._pictures.clear)

@@ -25,7 +25,7 @@ class ColumnsPage(Page):
         super().__init__(desk, "Columns")
         self._edit_field = edit_field
         desk.changed.connect(self.refresh)
-        desk.columns_changed.connect(self.refresh)
+        desk.looks.changed.connect(self.refresh)
 
     def fill(self) -> None:
         self.box.addWidget(label("Columns", "title"))
@@ -65,13 +65,13 @@ class ColumnsPage(Page):
 
     def _show(self, column: str, on: bool) -> None:
         shown = [c.id for c in shown_columns(self.desk)]
-        self.desk.set_columns([*shown, column] if on else [c for c in shown if c != column])
+        self.desk.looks.set_columns([*shown, column] if on else [c for c in shown if c != column])
 
     def _move(self, column: str, by: int) -> None:
         shown = [c.id for c in shown_columns(self.desk)]
         at = shown.index(column)
         shown[at], shown[at + by] = shown[at + by], shown[at]
-        self.desk.set_columns(shown)
+        self.desk.looks.set_columns(shown)
 
 
 class FieldForm(Form):
@@ -176,7 +176,7 @@ class FieldForm(Form):
         is_new = said.id not in self.desk.plan.fields
         self.desk.attempt(edits.save_field(self.desk.plan, said))
         if is_new:
-            self.desk.set_columns([*(c.id for c in shown_columns(self.desk)), f"field.{said.id}"])
+            self.desk.looks.set_columns([*(c.id for c in shown_columns(self.desk)), f"field.{said.id}"])
 
     def _remove(self) -> None:
         if self.field_id in self.desk.plan.fields:

@@ -35,7 +35,7 @@ class Headers:
 
     def size(self) -> None:
         """Every column as wide as it was made, or as its text needs."""
-        widths = self._grid.desk.column_widths
+        widths = self._grid.desk.looks.column_widths
         self._is_sizing = True
         for i, column in enumerate(self._grid.rows.columns):
             self._grid.setColumnWidth(i, widths.get(column.id, scaled(column.width)))
@@ -43,7 +43,7 @@ class Headers:
 
     def _on_resized(self, section: int, _: int, width: int) -> None:
         if not self._is_sizing and section < len(self._grid.rows.columns):
-            self._grid.desk.set_column_width(self._grid.rows.columns[section].id, width)
+            self._grid.desk.looks.set_column_width(self._grid.rows.columns[section].id, width)
 
     def _on_moved(self, section: int, before: int, after: int) -> None:
         """The model takes the new order on, and the header has its own again."""
@@ -52,4 +52,4 @@ class Headers:
         header.blockSignals(True)
         header.moveSection(after, before)
         header.blockSignals(False)
-        self._grid.desk.set_columns(order)
+        self._grid.desk.looks.set_columns(order)

@@ -22,7 +22,7 @@ class RowsModel(QAbstractTableModel):
         self.desk = desk
         self._rows = 0
         self.columns: tuple[Column, ...] = shown_columns(desk)
-        desk.columns_changed.connect(self.choose_columns)
+        desk.looks.changed.connect(self.choose_columns)
         desk.rows_changed.connect(self.lay_out)
         desk.changed.connect(self.refresh)
         desk.computed.connect(self.refresh)

@@ -81,7 +81,7 @@ class _Sample(QWidget):
 class Legend(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "Legend")
-        for signal in (desk.changed, desk.looked_at_changed, desk.columns_changed):
+        for signal in (desk.changed, desk.looked_at_changed, desk.looks.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
@@ -103,14 +103,14 @@ class Legend(Page):
         by.setAccessibleName("Rows are coloured by")
         for way, words in ways(self.desk).items():
             by.addItem(words, way)
-        by.setCurrentIndex(max(0, by.findData(self.desk.color_by)))
-        by.activated.connect(lambda i: self.desk.set_color_by(by.itemData(i)))
+        by.setCurrentIndex(max(0, by.findData(self.desk.looks.color_by)))
+        by.activated.connect(lambda i: self.desk.looks.set_color_by(by.itemData(i)))
         self.box.addWidget(by)
         grid = QGridLayout()
         for i, key in enumerate(keys(self.desk)):
             swatch = QWidget()
             swatch.setFixedSize(14, 14)
-            number = self.desk.color_index(key, lambda: keys(self.desk))
+            number = self.desk.looks.color_index(key, lambda: keys(self.desk))
             swatch.setStyleSheet(f"background: {stream_color(number).name()}; border-radius: 3px;")
             grid.addWidget(swatch, i, 0)
             grid.addWidget(label(key, wrap=True), i, 1)

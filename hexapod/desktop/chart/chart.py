@@ -86,10 +86,10 @@ class Chart(Timeline):
         desk.rows_changed.connect(self._forget_places)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.on_show.view_changed):
             signal.connect(self.forget_drawn)
-        for signal in (desk.moved_changed, desk.ghost_changed, desk.proposal_changed, desk.columns_changed):
+        for signal in (desk.moved_changed, desk.ghost_changed, desk.proposal_changed, desk.looks.changed):
             signal.connect(self._forget_looks)
         repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
-                     desk.ghost_changed)  # fmt: skip
+                     desk.ghost_changed, desk.looks.changed)  # fmt: skip
         for signal in (*repainted, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
         desk.selection_changed.connect(lambda: tell_current(self, desk))

@@ -25,20 +25,20 @@ def ways(desk: Desk) -> dict[str, str]:
 
 def row_color(desk: Desk, task_id: str) -> QColor:
     """The colour of a row; of the same key always the same, and of two keys never the same while there are enough."""
-    key = _KEYS.get(desk.color_by, _choice)(desk, task_id)
-    return stream_color(desk.color_index(key, lambda: keys(desk)))
+    key = _KEYS.get(desk.looks.color_by, _choice)(desk, task_id)
+    return stream_color(desk.looks.color_index(key, lambda: keys(desk)))
 
 
 def keys(desk: Desk) -> list[str]:
     """The keys in use in the project on show, in the order of its rows."""
-    if desk.color_by == STATE:
+    if desk.looks.color_by == STATE:
         return [CRITICAL, NEAR, ROOM]
     plan, outline = desk.plan, desk.on_show.project_outline()
-    if desk.color_by == STREAM:  # rows without a stream of their own have one that came before
+    if desk.looks.color_by == STREAM:  # rows without a stream of their own have one that came before
         own = [t for t in plan.tasks.values() if t.stream or t.parent is None]
         found = sorted((outline.index[t.id], t.stream or t.name) for t in own if t.id in outline.index)
         return list(dict.fromkeys(name for _, name in found))
-    key = _KEYS.get(desk.color_by, _choice)
+    key = _KEYS.get(desk.looks.color_by, _choice)
     return list(dict.fromkeys(key(desk, task) for task in outline.tasks))
 
 
@@ -62,7 +62,7 @@ def _state(desk: Desk, task_id: str) -> str:
 
 
 def _choice(desk: Desk, task_id: str) -> str:
-    field = desk.plan.fields.get(desk.color_by.removeprefix("field."))
+    field = desk.plan.fields.get(desk.looks.color_by.removeprefix("field."))
     return str(dict(desk.plan.tasks[task_id].fields).get(field.name, "–")) if field else "–"
 
 

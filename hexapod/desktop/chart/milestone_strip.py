@@ -70,7 +70,8 @@ class MilestoneStrip(QWidget):
         self._copy = icon_button("copy", "Copy this line as a picture")
         self._copy.setParent(self)
         self._copy.clicked.connect(self.copy)
-        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.selection_changed):
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.selection_changed,
+                       desk.looks.changed):  # fmt: skip
             signal.connect(self.update)
         if not remembered("strip_shown", bool, False):  # else it shows with the window that it is put into
             self.hide()

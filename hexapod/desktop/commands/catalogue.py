@@ -73,11 +73,11 @@ def _has_status(desk: Desk) -> bool:
 
 
 def _staged(desk: Desk) -> bool:
-    return desk.staged is not None
+    return desk.staging.on_show is not None
 
 
 def _asking_words(desk: Desk) -> str:
-    return "Do edits at once again" if desk.asks_first else "Look before each edit"
+    return "Do edits at once again" if desk.staging.asks_first else "Look before each edit"
 
 
 def _narrowed(desk: Desk) -> bool:

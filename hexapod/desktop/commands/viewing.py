@@ -218,15 +218,15 @@ def show_moved(window: Host) -> None:
 
 
 def toggle_asking(window: Host) -> None:
-    desk = window.desk
-    desk.set_asking(not desk.asks_first)
-    said = "Every edit shows what it would do before it is done." if desk.asks_first else "Edits are done at once."
+    desk, staging = window.desk, window.desk.staging
+    staging.ask_first(not staging.asks_first)
+    said = "Every edit shows what it would do before it is done." if staging.asks_first else "Edits are done at once."
     desk.told.emit(said, "", False)
     window.registry.refresh()
 
 
 def take_staged(window: Host) -> None:
-    window.desk.take_staged()
+    window.desk.staging.take()
 
 
 # Views and chains

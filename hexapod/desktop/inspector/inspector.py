@@ -161,7 +161,8 @@ class Inspector(Page):
 
     def _fill_conflicts(self, task: Task) -> None:
         """What is not kept, and the ways out of it, a press each."""
-        for conflict in self.desk.conflicts_of(task.id):
+        load = self.desk.load
+        for conflict in [c for c in load.conflicts if c.task == task.id] if load is not None else []:
             self.box.addWidget(label(conflict_words(self.desk.plan, conflict), "trouble", wrap=True))
             for words, edit in ways_out(self.desk.plan, self.desk.worked_out, conflict):
                 button = QPushButton(words)

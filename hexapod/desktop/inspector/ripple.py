@@ -27,30 +27,30 @@ class RipplePage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "What an edit moves")
         self._counted: tuple[Schedule, int, int] | None = None
-        for signal in (desk.staged_changed, desk.changed):
+        for signal in (desk.staging.changed, desk.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
         desk = self.desk
         switch = QCheckBox("Look before each edit")
         switch.setObjectName("askFirst")
-        switch.setChecked(desk.asks_first)
-        switch.toggled.connect(desk.set_asking)
-        if desk.staged is not None:
-            self.box.addWidget(label(desk.staged.words, "title", wrap=True))
+        switch.setChecked(desk.staging.asks_first)
+        switch.toggled.connect(desk.staging.ask_first)
+        if desk.staging.on_show is not None:
+            self.box.addWidget(label(desk.staging.on_show.words, "title", wrap=True))
             self.box.addWidget(label("is not done yet. It would do this:", "muted", wrap=True))
             line = QHBoxLayout()
             take, leave = QPushButton("Do it"), QPushButton("Leave it")
             take.setProperty("role", "primary")
             take.setObjectName("takeStaged")
             leave.setObjectName("dropStaged")
-            take.clicked.connect(desk.take_staged)
-            leave.clicked.connect(desk.drop_staged)
+            take.clicked.connect(desk.staging.take)
+            leave.clicked.connect(desk.staging.drop)
             line.addWidget(take)
             line.addWidget(leave)
             line.addStretch(1)
             self.box.addLayout(line)
-            self._fill_ripple(desk.staged.before, desk.staged.schedule)
+            self._fill_ripple(desk.staging.on_show.before, desk.staging.on_show.schedule)
         elif desk.last is not None and isinstance(desk.last.before, Schedule):
             self.box.addWidget(label("What just moved", "title"))
             undone = {"undo": "Undone: ", "redo": "Done again: "}.get(desk.last.kind, "")

@@ -79,6 +79,7 @@ class BackCanvas(QWidget):
         self._editor: QLineEdit | None = None
         self._idle = Idleness(desk.plan)
         desk.selection_changed.connect(self._on_selection)
+        desk.looks.changed.connect(self.update)
 
     def refresh(self) -> None:
         from hexapod.desktop.link.back_rows import picture_of

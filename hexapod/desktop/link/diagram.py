@@ -35,7 +35,7 @@ class Diagram(Plane):
         self._at = QPointF()
         self._target: tuple[int, bool] | None = None
         self._hovered: int | None = None
-        for signal in (desk.selection_changed, desk.changed, desk.moved_changed):
+        for signal in (desk.selection_changed, desk.changed, desk.moved_changed, desk.looks.changed):
             signal.connect(self.update)
         desk.selection_changed.connect(lambda: tell_current(self, desk))
 

@@ -6,9 +6,12 @@ from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
+from hexapod.plan.outline import rows
+from hexapod.plan.records import Project
 from hexapod.worktime.lengths import format_length
 
 PATHS = 3
+MOST_LISTED = 60
 NAMES = ("Drives the finish", "Next to drive it", "Third")
 
 
@@ -34,10 +37,18 @@ class FloatPathsPage(Page):
                 button = LineButton(f"{start}  {desk.plan.tasks[task_id].name}")
                 button.clicked.connect(lambda _, t=task_id: desk.go_to(t))
                 self.box.addWidget(button)
-        near = desk.near_critical()
+        near = self._near_critical(desk.plan.projects[desk.project])
         self.box.addWidget(heading(f"Nearly critical: {len(near)}"))
-        for task_id in near[:60]:
+        for task_id in near[:MOST_LISTED]:
             room = format_length(desk.schedule.dates(task_id).total_float)
             button = LineButton(f"{desk.plan.tasks[task_id].name}, {room}")
             button.clicked.connect(lambda _, t=task_id: desk.go_to(t))
             self.box.addWidget(button)
+
+    def _near_critical(self, project: Project) -> list[str]:
+        """Tasks of a project that are not critical, and have little more float; the least first."""
+        plan, schedule = self.desk.plan, self.desk.schedule
+        here = [r.task for r in rows(plan, project.id) if schedule.has(r.task) and not plan.is_summary(r.task)]
+        found = [(schedule.dates(t), t) for t in here]
+        near = [(d.total_float, t) for d, t in found if not d.critical and d.total_float <= project.near_critical_float]
+        return [t for _, t in sorted(near)]

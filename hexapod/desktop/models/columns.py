@@ -399,6 +399,6 @@ def all_columns(desk: Desk) -> dict[str, Column]:
 def shown_columns(desk: Desk) -> tuple[Column, ...]:
     """Those that are, in order; the number and the name first."""
     known = all_columns(desk)
-    chosen = [c for c in dict.fromkeys(desk.columns or [c.id for c in COLUMNS]) if c in known]
+    chosen = [c for c in dict.fromkeys(desk.looks.columns or [c.id for c in COLUMNS]) if c in known]
     front = [c.id for c in COLUMNS[:FIXED]]
     return tuple(known[c] for c in [*front, *(c for c in chosen if c not in front)])

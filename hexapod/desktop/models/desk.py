@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import contextlib
 import gc
-from collections.abc import Callable, Iterable
-from typing import TYPE_CHECKING, Annotated
+from collections.abc import Iterable
 
-from msgspec import Meta
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from hexapod.control.progress import DONE
@@ -20,13 +18,14 @@ from hexapod.desktop.models.gap import RowGap
 from hexapod.desktop.models.guard import Guard
 from hexapod.desktop.models.levelling import Levelling
 from hexapod.desktop.models.load import Counts, Load
+from hexapod.desktop.models.looks import Looks
 from hexapod.desktop.models.memory import Memory
 from hexapod.desktop.models.plans_shown import Past
 from hexapod.desktop.models.previews import AT_ONCE, Previews
 from hexapod.desktop.models.rows_on_show import RowsOnShow
+from hexapod.desktop.models.staging import Staging
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
-from hexapod.plan.outline import rows
 from hexapod.plan.plan import NotReadYet, Plan
 from hexapod.plan.records import DAY, Link
 from hexapod.plan.rowlist import Position, RowList
@@ -38,12 +37,7 @@ from hexapod.store.history import HistoryRow
 from hexapod.worktime.calendars import Window, find_calendar
 from hexapod.worktime.days import days_of
 
-if TYPE_CHECKING:
-    from hexapod.schedule.conflicts import Conflict
-
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
-
-Width = Annotated[int, Meta(ge=10, le=2000)]  # of a column, in pixels
 
 
 class Desk(QObject):
@@ -52,7 +46,6 @@ class Desk(QObject):
     changed = pyqtSignal(object)  # Applied: the plan and its dates are new
     computed = pyqtSignal()  # the dates have been computed for the first time
     rows_changed = pyqtSignal()
-    columns_changed = pyqtSignal()
     selection_changed = pyqtSignal()
     past_changed = pyqtSignal()
     looked_at_changed = pyqtSignal()  # project, resource, period
@@ -60,7 +53,6 @@ class Desk(QObject):
     moved_changed = pyqtSignal()
     ghost_changed = pyqtSignal()
     link_asked = pyqtSignal(object)  # LinkKey: to be shown and changed
-    staged_changed = pyqtSignal()
     load_changed = pyqtSignal()  # of a large plan: overloads and conflicts are known now
     told = pyqtSignal(str, str, bool)  # sentence, tone, whether undo is offered
 
@@ -70,14 +62,10 @@ class Desk(QObject):
         if len(session.plan_so_far.tasks) <= AT_ONCE:
             _ = session.plan  # all of it is read within a frame
         self.memory = Memory(session)
-        remembered = self.memory.recall
-        self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
-        self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
-        self.color_by: str = remembered("color_by", str, "stream")
-        self._colors: tuple[str | None, dict[str, int]] | None = None
+        self.looks = Looks(self)
         self.formulas = Computed(self)
         self.past: Past | None = None  # an earlier plan that is looked at
-        self.project: str | None = self._first_project(remembered("project", str, ""))
+        self.project: str | None = self._first_project(self.memory.recall("project", str, ""))
         self.resource: str | None = None
         self.period: tuple[int, int] | None = None
         self.on_show = RowsOnShow(self)
@@ -94,8 +82,7 @@ class Desk(QObject):
         self._counts = Counts(self)
         self._has_no_dates = False  # a loop of links, or a calendar that never works
         self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
-        self.asks_first = False
-        self.staged: Prepared | None = None
+        self.staging = Staging(self)
         self.last: Applied | None = None
         self.moved: dict[str, tuple[int, int]] = {}
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
@@ -178,9 +165,6 @@ class Desk(QObject):
         """Whether a link is part of the critical chain: both ends critical and no room between them."""
         return self._counts.is_driving(link)
 
-    def conflicts_of(self, task_id: str) -> list[Conflict]:
-        return [c for c in self.load.conflicts if c.task == task_id] if self.load else []
-
     def percent(self, task_id: str) -> float:
         """How much of a task is done; of a summary by what is below it, once the dates are computed."""
         slot = self.schedule.slots.get(task_id)
@@ -192,16 +176,6 @@ class Desk(QObject):
         """Whether a row is done and the view strikes such rows through."""
         return self.on_show.view.finished is Finished.STRUCK and self.percent(task_id) >= DONE
 
-    def near_critical(self) -> list[str]:
-        """Tasks of the project on show that are not critical, and have little more float; the least first."""
-        project = self.plan.projects.get(self.project or "")
-        if project is None:
-            return []
-        here = [r.task for r in rows(self.plan, project.id) if self.schedule.has(r.task)]
-        found = [(self.schedule.dates(t), t) for t in here if not self.plan.is_summary(t)]
-        near = [(d.total_float, t) for d, t in found if not d.critical and d.total_float <= project.near_critical_float]
-        return [t for _, t in sorted(near)]
-
     def selected(self) -> tuple[str, ...]:
         """Selected tasks that still exist, in the order of the screen."""
         return tuple(t for t in self.selection if t in self.plan.tasks)
@@ -211,19 +185,6 @@ class Desk(QObject):
         if self._selected_of is not self.selection:
             self._selected, self._selected_of = frozenset(self.selection), self.selection
         return self._selected
-
-    def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:
-        """The number of a colour key; one that comes up later gets the next number of its project."""
-        if self._colors is None or self._colors[0] != self.project:
-            self._colors = (self.project, {k: i for i, k in enumerate(keys())})
-        return self._colors[1].setdefault(key, len(self._colors[1]))
-
-    def set_color_by(self, way: str) -> None:
-        """What gives rows their colour."""
-        self.color_by, self._colors = way, None
-        self.memory.keep("color_by", way)
-        self.columns_changed.emit()
-        self.moved_changed.emit()
 
     def read_date(self, text: str, *, ends: bool = False) -> int:
         """A date as it was typed: its day's beginning, or (``ends``) when work ends on it in the project's calendar."""
@@ -246,16 +207,13 @@ class Desk(QObject):
             self._waiting.append(edit)
             self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
             return None
-        if self.asks_first:
-            self.stage(edit)
+        if self.staging.asks_first and self.is_computed:
+            self.staging.show(edit)
             return None
-        return self._through_the_door(edit)
+        return self.commit(self.session.prepare(edit))
 
-    def _through_the_door(self, edit: Edit) -> Applied | None:
-        """None where the capacity guard stops it."""
-        return self._commit(self.session.prepare(edit))
-
-    def _commit(self, prepared: Prepared) -> Applied | None:
+    def commit(self, prepared: Prepared) -> Applied | None:
+        """Carry out an edit that is worked out already; None where the capacity guard stops it."""
         return None if self.guard.stops(prepared) else self.session.commit(prepared)
 
     def do(self, edit: Edit) -> bool:
@@ -265,43 +223,6 @@ class Desk(QObject):
         except HexapodError as error:
             self.told.emit(str(error), "trouble", False)
             return False
-
-    def stage(self, edit: Edit) -> None:
-        """Show what an edit would do before it is taken. ``HexapodError`` if it would be refused."""
-        if not self.is_computed:
-            self._through_the_door(edit)
-            return
-        self.staged = self.session.prepare(edit)
-        self.show_ghost(computed_dates(self.staged.schedule))
-        self.staged_changed.emit()
-
-    def take_staged(self) -> None:
-        """Carry out what was looked at."""
-        staged = self._unstage()
-        if staged is not None:
-            try:
-                self._commit(staged)
-            except HexapodError as error:
-                self.told.emit(str(error), "trouble", False)
-
-    def drop_staged(self) -> None:
-        """Leave the plan as it is."""
-        if self._unstage() is not None:
-            self.told.emit("Left as it was.", "", False)
-
-    def _unstage(self) -> Prepared | None:
-        staged, self.staged = self.staged, None
-        if staged is not None:
-            self.show_ghost(None)
-            self.staged_changed.emit()
-        return staged
-
-    def set_asking(self, asks: bool) -> None:
-        """Whether every edit is looked at before it is taken."""
-        self.asks_first = asks
-        if not asks:
-            self._unstage()
-        self.staged_changed.emit()
 
     def _refuse_in_the_past(self) -> None:
         if self.past is not None:
@@ -369,16 +290,6 @@ class Desk(QObject):
         if above:
             self.on_show.set_folded(self.folded - above)
         self.select((task_id,), task_id)
-
-    def set_columns(self, columns: list[str]) -> None:
-        """Show these columns, in this order."""
-        self.columns = columns
-        self.memory.keep("columns", columns)
-        self.columns_changed.emit()
-
-    def set_column_width(self, column: str, width: int) -> None:
-        self.column_widths[column] = width
-        self.memory.keep("column_widths", self.column_widths)
 
     def open_gap(self, gap: RowGap | None) -> None:
         """Make room for a row that is not there yet, or close it up again."""
@@ -467,7 +378,7 @@ class Desk(QObject):
         in_background(self, self.session.compute, done, failed)
 
     def _show_links(self) -> None:
-        self.columns_changed.emit()
+        self.looks.changed.emit()
         self.selection_changed.emit()
 
     def _tell_error(self, error: Exception) -> None:
@@ -484,7 +395,8 @@ class Desk(QObject):
         if self.proposal is not None or self.ghost is not None:
             self.show_proposal(None)
         self.moved = applied.moved()
-        self.last, self.staged = applied, None
+        self.last = applied
+        self.staging.forget()
         self.guard.forget()
         if is_elsewhere:
             self.on_show.look_elsewhere()

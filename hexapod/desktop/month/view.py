@@ -134,7 +134,8 @@ class MonthCanvas(QWidget):
         self._pressed: tuple[QPointF, str, int] | None = None
         self._drag: tuple[str, int] | None = None  # the task and by how many days
         desk.selection_changed.connect(self._on_selection)
-        desk.ghost_changed.connect(self.update)
+        for signal in (desk.ghost_changed, desk.looks.changed):
+            signal.connect(self.update)
 
     # What is shown
 

@@ -45,7 +45,7 @@ class ChartDrawing:
         self._columns += [known[c] for c in columns if c in known and c not in (x.id for x in self._columns)]
         self._pictures = Pictures(desk)
         self._idle = Idleness(desk.plan)
-        self._widths = [min(desk.column_widths.get(c.id, c.width), 260) * 0.85 for c in self._columns]
+        self._widths = [min(desk.looks.column_widths.get(c.id, c.width), 260) * 0.85 for c in self._columns]
         self._widths[NAME] = self._name_width()
         begin, end = chart.extent()
         self._begin, self._end = begin - MARGIN_DAYS * DAY, end + 3 * MARGIN_DAYS * DAY

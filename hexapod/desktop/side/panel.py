@@ -37,7 +37,7 @@ class SidePanel(QFrame):
         box.addWidget(self.pages)
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
-        desk.staged_changed.connect(self._on_staged)
+        desk.staging.changed.connect(self._on_staged)
         desk.guard.changed.connect(self._on_guard)
 
     def restyle(self) -> None:
@@ -149,7 +149,7 @@ class SidePanel(QFrame):
 
     def _on_staged(self) -> None:
         """What waits to be looked at is shown, and goes with its page."""
-        if self._desk.staged is not None and self.shown != "ripple":
+        if self._desk.staging.on_show is not None and self.shown != "ripple":
             self.show_page("ripple")
 
     def _on_guard(self) -> None:

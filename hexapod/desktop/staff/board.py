@@ -61,7 +61,8 @@ class Board(Timeline):
         self._pressed: tuple[QPointF, str, str] | None = None
         self._is_begun = False
         self.verticalScrollBar().valueChanged.connect(self._repaint)
-        for signal in (desk.selection_changed, desk.ghost_changed, desk.moved_changed, desk.load_changed):
+        for signal in (desk.selection_changed, desk.ghost_changed, desk.moved_changed, desk.load_changed,
+                       desk.looks.changed):  # fmt: skip
             signal.connect(self._repaint)
 
     def _repaint(self, *_: object) -> None:

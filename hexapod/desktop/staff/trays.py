@@ -34,7 +34,8 @@ class Tray(QWidget):
         self.tasks: list[str] = []
         self.boxes: list[QRectF] = []
         self._pressed: tuple[QPointF, str] | None = None
-        desk.selection_changed.connect(self.update)
+        for signal in (desk.selection_changed, desk.looks.changed):
+            signal.connect(self.update)
 
     def show_tasks(self, tasks: list[str]) -> None:
         self.tasks = tasks[:MOST]

@@ -209,4 +209,4 @@ class ViewBar(QFrame):
         )
         menu.addSection("Colour")
         for way, said in ways(self._desk).items():
-            self._choice(menu, said, self._desk.color_by == way, lambda w=way: self._desk.set_color_by(w))
+            self._choice(menu, said, self._desk.looks.color_by == way, lambda w=way: self._desk.looks.set_color_by(w))
