@@ -76,6 +76,14 @@ class Slots:
         few, few_links = (("",) * _spare(len(names)), (NO_LINK,) * _spare(len(keys))) if with_spare else ((), ())
         return Slots(of_task, Names(names, few), of_link, Names(keys, few_links))
 
+    def of_tasks(self, tasks: Iterable[str]) -> Ints:
+        """The slots of some tasks."""
+        return np.array([self.of_task[t] for t in tasks], dtype=np.int64)
+
+    def of_links(self, links: Iterable[LinkKey]) -> Ints:
+        """The slots of some links, by their keys."""
+        return np.array([self.of_link[k] for k in links], dtype=np.int64)
+
     def including(self, tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
         """The same with slots for what has none yet, behind the others."""
         new_tasks = [t for t in dict.fromkeys(tasks) if t not in self.of_task]

@@ -1,26 +1,25 @@
-"""The arrays of a whole plan, a column at a time: what ``Network`` fills row by row for what an edit touches.
+"""What the arrays of a network say of tasks and links: of all of a plan, or of those that an edit touches.
 
-A plan of a hundred thousand tasks has few kinds of rows: most have no limit, no person with hours of their own, and the
-calendar of their project. What is the same for all is written at once; only the others are looked at one by one.
+A column at a time: a plan of a hundred thousand tasks has few kinds of rows. Most have no limit, no person with hours
+of their own, and the calendar of their project; only the others are looked at one by one.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from operator import attrgetter
 from typing import Any
 
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, Link, LinkType, Task, TaskKind
+from hexapod.plan.records import Gap, LimitKind, Link, LinkType, Task, TaskKind
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.timing import TaskTime, Timing, task_time
 from hexapod.worktime.calendars import Ints
 
 _TYPES = {kind: LINK_TYPES[kind.value] for kind in LinkType}
-_NO_GAP = -1
 
 
 def task_times(plan: Plan) -> dict[str, TaskTime]:
@@ -47,17 +46,36 @@ def task_times(plan: Plan) -> dict[str, TaskTime]:
 
 
 def task_columns(
-    plan: Plan, slots: Slots, projects: Sequence[str], times: dict[str, TaskTime], timing: Timing
+    plan: Plan, slots: Slots, projects: Sequence[str], times: Mapping[str, TaskTime], timing: Timing
 ) -> TaskArrays:
-    """One entry a slot; 0 for those that are not in use."""
-    tasks = list(plan.tasks.values())
-    at = _ints(slots.of_task[t.id] for t in tasks)
+    """Of all tasks, one entry a slot; 0 for those that are not in use."""
+    rows = task_rows(list(plan.tasks.values()), plan, slots, projects, times, timing)
+    at = slots.of_tasks(plan.tasks)
+    return TaskArrays(*(_spread(column, at, len(slots.tasks)) for column in rows))
+
+
+def link_columns(plan: Plan, slots: Slots) -> LinkArrays:
+    """Of all links, one entry a slot; 0 for those that are not in use."""
+    rows = link_rows(list(plan.links.values()), plan, slots)
+    at = slots.of_links(plan.links)
+    return LinkArrays(*(_spread(column, at, len(slots.links)) for column in rows))
+
+
+def task_rows(
+    tasks: Sequence[Task],
+    plan: Plan,
+    slots: Slots,
+    projects: Sequence[str],
+    times: Mapping[str, TaskTime],
+    timing: Timing,
+) -> TaskArrays:
+    """One entry for each task that is given."""
     index = {p: i for i, p in enumerate(projects)}
     base = {p.id: p.start if p.status_date is None else max(p.start, p.status_date) for p in plan.projects.values()}
     project = list(map(attrgetter("project"), tasks))
     worked = [times[t.id] for t in tasks]
     never, forever = np.full(len(tasks), NEVER), np.full(len(tasks), FOREVER)
-    columns = TaskArrays(
+    rows = TaskArrays(
         alive=np.ones(len(tasks), dtype=np.int64),
         parent=_ints(-1 if t.parent is None else slots.of_task[t.parent] for t in tasks),
         project=_ints(map(index.__getitem__, project)),
@@ -74,33 +92,40 @@ def task_columns(
         late=_ints(map(attrgetter("as_late_as_possible"), tasks)),
         percent=_ints(round(t.percent * 100) if t.percent else 0 for t in tasks),
     )
-    _put_limits(tasks, columns)
-    return TaskArrays(*(_spread(column, at, len(slots.tasks)) for column in columns))
-
-
-def _put_limits(tasks: Sequence[Task], columns: TaskArrays) -> None:
-    from hexapod.schedule.network import bounds_of
-
-    bounded = (columns.start_from, columns.finish_from, columns.start_until, columns.finish_until)
+    bounded = (rows.start_from, rows.finish_from, rows.start_until, rows.finish_until)
     for i, task in enumerate(tasks):
         if task.limits or task.target is not None:
-            for column, value in zip(bounded, bounds_of(task), strict=True):
+            for column, value in zip(bounded, _bounds_of(task), strict=True):
                 column[i] = value
+    return rows
 
 
-def link_columns(plan: Plan, slots: Slots, tasks: TaskArrays, projects: Sequence[str]) -> LinkArrays:
-    """One entry a link slot; 0 for those that are not in use."""
-    links: list[Link] = list(plan.links.values())
-    at = _ints(slots.of_link[key] for key in plan.links)
-    successor = _ints(slots.of_task[x.successor] for x in links)
-    gaps = _ints(_NO_GAP if x.gap is None else GAPS[x.gap] for x in links)
-    of_project = np.array([GAPS[plan.projects[p].gap] for p in projects], dtype=np.int64)
-    if len(links):
-        gaps = np.where(gaps == _NO_GAP, of_project[tasks.project[successor]], gaps)
-    columns = LinkArrays(
+def _bounds_of(task: Task) -> tuple[int, int, int, int]:
+    """What the limits of a task say: its start and its finish not before, its start and its finish not after."""
+    start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
+    for limit in task.limits:
+        kind, at = limit.kind, limit.at
+        if kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
+            start_from = max(start_from, at)
+        if kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
+            finish_from = max(finish_from, at)
+        if kind in (LimitKind.START_NO_LATER, LimitKind.MUST_START):
+            start_until = min(start_until, at)
+        if kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH):
+            finish_until = min(finish_until, at)
+    if task.target is not None:
+        finish_until = min(finish_until, task.target)
+    return start_from, finish_from, start_until, finish_until
+
+
+def link_rows(links: Sequence[Link], plan: Plan, slots: Slots) -> LinkArrays:
+    """One entry for each link that is given."""
+    of_project = {p.id: GAPS[p.gap] for p in plan.projects.values()}
+    gaps = _ints(of_project[plan.tasks[x.successor].project] if x.gap is None else GAPS[x.gap] for x in links)
+    return LinkArrays(
         alive=np.ones(len(links), dtype=np.int64),
         predecessor=_ints(slots.of_task[x.predecessor] for x in links),
-        successor=successor,
+        successor=_ints(slots.of_task[x.successor] for x in links),
         type=_ints(_TYPES[x.type] for x in links),
         lag=_ints(map(attrgetter("lag"), links)),
         lag_on=_ints(LAGS_ON[x.lag_on] for x in links),
@@ -108,7 +133,6 @@ def link_columns(plan: Plan, slots: Slots, tasks: TaskArrays, projects: Sequence
         gap=gaps,
         kept=np.where(gaps == GAPS[Gap.KEEP], _ints(map(attrgetter("gap_kept"), links)), 0),
     )
-    return LinkArrays(*(_spread(column, at, len(slots.links)) for column in columns))
 
 
 def _ints(values: Iterable[Any]) -> Ints:

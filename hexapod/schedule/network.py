@@ -16,11 +16,10 @@ from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LimitKind, Link, LinkKey, LinkType, Project, Task, TaskKind
+from hexapod.plan.records import Gap, LinkKey, LinkType
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
-from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
-from hexapod.schedule.codes import FOREVER, NEVER
-from hexapod.schedule.columns import link_columns, task_columns, task_times
+from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays
+from hexapod.schedule.columns import link_columns, link_rows, task_columns, task_rows, task_times
 from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.passes import Arcs
 from hexapod.schedule.structure import Structure
@@ -96,7 +95,7 @@ class Network:
         crews = {t.crew for t in set(times.values())}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
         tasks = task_columns(plan, slots, projects, times, timing)
-        links = link_columns(plan, slots, tasks, projects)
+        links = link_columns(plan, slots)
         structure = Structure.of(tasks, links, slots, plan)
         network = Network.made(plan, slots, tasks, links, projects, timing, structure)
         return network._in_order() if is_fresh else network
@@ -152,32 +151,23 @@ class Network:
 
     def _patched(self, plan: Plan, changes: Changes) -> Patch:
         timing, book = self.timing, CalendarBook(plan)
-        project_index = {p: i for i, p in enumerate(self.projects)}
         touched = _touched_tasks(plan, changes)
         keys = [(after or before).key for before, after in changes.links]  # type: ignore[union-attr]
         slots = self.slots.including(touched, keys)
         tasks = _CopyOnWrite(self.tasks, len(slots.tasks))
-        for task_id in touched:
-            task = plan.tasks.get(task_id)
-            if task is None:
-                tasks.put("alive", slots.of_task[task_id], 0)
-                continue
-            worked = task_time(plan, task)
+        tasks.put("alive", slots.of_tasks(t for t in touched if t not in plan.tasks), 0)
+        there = [plan.tasks[t] for t in touched if t in plan.tasks]
+        times = {t.id: task_time(plan, t) for t in there}
+        for worked in times.values():
             timing = timing.including(book, worked)
-            row = _task_row(task, plan.projects[task.project], slots, project_index, timing, worked)
-            tasks.put_row(slots.of_task[task_id], row)
+        tasks.put_rows(slots.of_tasks(times), task_rows(there, plan, slots, self.projects, times, timing))
         for _, resource in changes.resources:
             if resource is not None:
                 timing = timing.including(book, TaskTime((resource_calendar(resource),)))
         links = _CopyOnWrite(self.links, len(slots.links))
-        for before, after in changes.links:
-            if after is None:
-                assert before is not None
-                links.put("alive", slots.of_link[before.key], 0)
-            else:
-                links.put_row(slots.of_link[after.key], _link_row(after, plan, slots))
-        for key in _links_into_another_project(plan, changes):
-            links.put_row(slots.of_link[key], _link_row(plan.links[key], plan, slots))
+        links.put("alive", slots.of_links(k for k in keys if k not in plan.links), 0)
+        keys = list(dict.fromkeys((*(k for k in keys if k in plan.links), *_links_into_another_project(plan, changes))))
+        links.put_rows(slots.of_links(keys), link_rows([plan.links[k] for k in keys], plan, slots))
         network = replace(self, plan=plan, slots=slots, tasks=tasks.finish(), links=links.finish(), timing=timing)
         touched_links = np.array(sorted(links.rows), dtype=np.int64)
         arc_was: Ints | None = None
@@ -319,18 +309,19 @@ class _CopyOnWrite:
                 self._columns[name] = _longer(column, size)
             self.copied = set(self._columns)
 
-    def put(self, name: str, slot: int, value: int) -> None:
-        if self._columns[name][slot] == value:
+    def put(self, name: str, slots: Ints, values: Ints | int) -> None:
+        is_other = self._columns[name][slots] != values
+        if not is_other.any():
             return
-        self.rows.add(slot)
+        self.rows.update(slots[is_other].tolist())
         if name not in self.copied:
             self._columns[name] = self._columns[name].copy()
             self.copied.add(name)
-        self._columns[name][slot] = value
+        self._columns[name][slots] = values
 
-    def put_row(self, slot: int, row: tuple[int, ...]) -> None:
-        for name, value in zip(self._columns, row, strict=True):
-            self.put(name, slot, value)
+    def put_rows(self, slots: Ints, rows: TaskArrays | LinkArrays) -> None:
+        for name, values in zip(self._columns, rows, strict=True):
+            self.put(name, slots, values)
 
     def finish(self) -> Any:
         return self._type(**self._columns)
@@ -338,68 +329,6 @@ class _CopyOnWrite:
 
 def _longer(column: Ints, size: int) -> Ints:
     return np.concatenate((column, np.zeros(size - len(column), dtype=np.int64)))
-
-
-def _task_row(
-    task: Task,
-    project: Project,
-    slots: Slots,
-    project_index: dict[str, int],
-    timing: Timing,
-    worked: TaskTime,
-) -> tuple[int, ...]:
-    base = project.start if project.status_date is None else max(project.start, project.status_date)
-    start_from, finish_from, start_until, finish_until = bounds_of(task)
-    return (
-        1,
-        -1 if task.parent is None else slots.of_task[task.parent],
-        project_index[task.project],
-        timing.index[worked.own],
-        timing.crews[worked.crew],
-        task.minutes,
-        task.hold,
-        base,
-        start_from,
-        finish_from,
-        start_until,
-        finish_until,
-        int(task.kind is TaskKind.SPAN),
-        int(task.as_late_as_possible),
-        round(task.percent * 100),
-    )
-
-
-def bounds_of(task: Task) -> tuple[int, int, int, int]:
-    """What the limits of a task say: its start and its finish not before, its start and its finish not after."""
-    start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
-    for limit in task.limits:
-        kind, at = limit.kind, limit.at
-        if kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
-            start_from = max(start_from, at)
-        if kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
-            finish_from = max(finish_from, at)
-        if kind in (LimitKind.START_NO_LATER, LimitKind.MUST_START):
-            start_until = min(start_until, at)
-        if kind in (LimitKind.FINISH_NO_LATER, LimitKind.MUST_FINISH):
-            finish_until = min(finish_until, at)
-    if task.target is not None:
-        finish_until = min(finish_until, task.target)
-    return start_from, finish_from, start_until, finish_until
-
-
-def _link_row(link: Link, plan: Plan, slots: Slots) -> tuple[int, ...]:
-    gap = plan.gap_of(link)
-    return (
-        1,
-        slots.of_task[link.predecessor],
-        slots.of_task[link.successor],
-        LINK_TYPES[link.type.value],
-        link.lag,
-        LAGS_ON[link.lag_on],
-        round(link.lag_percent * PERCENT),
-        GAPS[gap],
-        link.gap_kept if gap is Gap.KEEP else 0,
-    )
 
 
 def _calendar_moved(changes: Changes) -> bool:

@@ -151,7 +151,7 @@ def finishes_without(schedule: Schedule, series: Collection[str]) -> dict[str, i
     network = schedule.network
     plan = network.plan
     apart = {c for task_id in series for c in plan.branch(task_id)}
-    slots = np.array([network.slots.of_task[t] for t in apart], dtype=np.int64)
+    slots = network.slots.of_tasks(apart)
     counted = network.structure.leaf.copy()
     counted[slots] = 0
     found = {}
