@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Container
 
 from hexapod.errors import BadText
+from hexapod.plan.bounds import LEAST_UNITS, MOST_UNITS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, CalendarException, ResourceKind, Skill
 from hexapod.worktime.clock import date_of
@@ -69,7 +70,7 @@ def read_share(text: str) -> float:
         found = float(text.removesuffix("%").strip().replace(",", ".")) / (100 if is_percent else 1)
     except ValueError:
         raise BadText(f"“{text}” is no share, such as 50 %.") from None
-    if not 0.001 <= found <= 10_000:
+    if not LEAST_UNITS <= found <= MOST_UNITS:
         raise BadText("A share must be more than 0 %.")
     return round(found, 3)
 

@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import math
 
+from hexapod.plan.bounds import FIRST_TIME, LAST_TIME
 from hexapod.plan.records import Field, FieldKind, FieldValue
 
 LARGEST = 10**15  # of a number: what a float still holds exactly
-FIRST_TIME, LAST_TIME = 0, 84_006_720  # minutes: 1970 to 2129
 
 
 def value_in(field: Field, value: FieldValue | None) -> FieldValue | None:

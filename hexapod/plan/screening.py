@@ -11,10 +11,10 @@ from collections.abc import Callable, Iterable
 from operator import attrgetter
 from typing import Any
 
+from hexapod.plan.bounds import LEAST_UNITS, LONGEST, LONGEST_NAME, LONGEST_TEXT, MOST_PERCENT, MOST_UNITS
 from hexapod.plan.plan import Plan
+from hexapod.plan.priorities import FIRST, LAST
 from hexapod.plan.records import DEEPEST, Assignment, Link, Task
-
-LONG = 100 * 366 * 1440  # minutes
 
 
 def looks_sound(plan: Plan, kind: str) -> bool:
@@ -29,11 +29,11 @@ def _tasks(plan: Plan) -> bool:
         return True
     get = _Column(tasks)
     return (
-        get.longest("name") <= 1000
-        and get.longest("notes") <= 1000
-        and get.within("minutes", 0, LONG)
-        and get.within("hold", 0, LONG)
-        and set(map(attrgetter("priority"), tasks)) <= set(range(1, 10))
+        get.longest("name") <= LONGEST_NAME
+        and get.longest("notes") <= LONGEST_TEXT
+        and get.within("minutes", 0, LONGEST)
+        and get.within("hold", 0, LONGEST)
+        and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
         and get.within("percent", 0, 100)
         and not any(t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks)
         and all(t.effort is None and t.target is None for t in tasks)
@@ -64,9 +64,9 @@ def _links(plan: Plan) -> bool:
     return not links or (
         not any(x.predecessor == x.successor for x in links)
         and not any(x.predecessor in summaries or x.successor in summaries for x in links)
-        and get.within("lag", -LONG, LONG)
-        and get.within("lag_percent", -10_000, 10_000)
-        and get.within("gap_kept", 0, LONG)
+        and get.within("lag", -LONGEST, LONGEST)
+        and get.within("lag_percent", -MOST_PERCENT, MOST_PERCENT)
+        and get.within("gap_kept", 0, LONGEST)
         and not any(x.lag and x.lag_percent for x in links)
     )
 
@@ -74,7 +74,7 @@ def _links(plan: Plan) -> bool:
 def _assignments(plan: Plan) -> bool:
     found: list[Assignment] = list(plan.assignments.values())
     return not found or (
-        _Column(found).within("units", 0.001, 10_000)
+        _Column(found).within("units", LEAST_UNITS, MOST_UNITS)
         and all(a.hours_a_day is None and a.total is None for a in found)
         and all(a.first_day is None and a.last_day is None for a in found)
     )

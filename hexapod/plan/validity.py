@@ -9,6 +9,19 @@ from functools import partial
 from typing import Any
 
 from hexapod.errors import BadText, EditRefused
+from hexapod.plan.bounds import (
+    DEAREST,
+    FIRST_TIME,
+    LAST_TIME,
+    LEAST_UNITS,
+    LONGEST,
+    LONGEST_NAME,
+    LONGEST_TEXT,
+    MOST_EXCEPTIONS,
+    MOST_PERCENT,
+    MOST_RULES,
+    MOST_UNITS,
+)
 from hexapod.plan.changes import Changes
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, is_complete, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
@@ -34,15 +47,6 @@ from hexapod.plan.records import (
     Task,
 )
 from hexapod.plan.screening import looks_sound
-
-LONGEST = 100 * 366 * 1440  # minutes: no single length of time is longer than a century
-FIRST_TIME = 0  # 1970-01-01
-LAST_TIME = 84_006_720  # 2129-09-21, so that a century of work still ends in four-digit years
-LONGEST_NAME = 1000
-DEAREST = 1_000_000_000  # an hour, in the smallest unit of money
-LONGEST_TEXT = 100_000  # characters of notes, a comment or a formula
-MOST_EXCEPTIONS = 10_000  # of one calendar
-MOST_RULES = 500  # of its exceptions that recur by a rule
 
 
 class InvalidRecord(EditRefused):
@@ -198,7 +202,7 @@ def _link(plan: Plan, link: Link) -> str | None:
             return _linked_within(plan, inner, outer)
     if abs(link.lag) > LONGEST:
         return f"The lag before “{name}” is longer than a hundred years."
-    if not (math.isfinite(link.lag_percent) and abs(link.lag_percent) <= 10_000):
+    if not (math.isfinite(link.lag_percent) and abs(link.lag_percent) <= MOST_PERCENT):
         return f"The lag before “{name}” must be at most 10,000 % of what it waits for."
     if not 0 <= link.gap_kept <= LONGEST:
         return f"The gap kept before “{name}” must be between 0 and a hundred years."
@@ -208,7 +212,7 @@ def _link(plan: Plan, link: Link) -> str | None:
 
 
 def _assignment(plan: Plan, assignment: Assignment) -> str | None:
-    if not (math.isfinite(assignment.units) and 0.001 <= assignment.units <= 10_000):
+    if not (math.isfinite(assignment.units) and LEAST_UNITS <= assignment.units <= MOST_UNITS):
         return f"The share in “{plan.tasks[assignment.task].name}” must be more than 0 %."
     where = f"of {plan.resources[assignment.resource].name} in “{plan.tasks[assignment.task].name}”"
     hours, total = assignment.hours_a_day, assignment.total
@@ -228,7 +232,7 @@ def _assignment(plan: Plan, assignment: Assignment) -> str | None:
 
 def _reservation(plan: Plan, reservation: Reservation) -> str | None:
     where = f"of {plan.resources[reservation.resource].name} for “{plan.projects[reservation.project].name}”"
-    if not (math.isfinite(reservation.units) and 0.001 <= reservation.units <= 10_000):
+    if not (math.isfinite(reservation.units) and LEAST_UNITS <= reservation.units <= MOST_UNITS):
         return f"The share {where} must be more than 0 %."
     first, last = reservation.first_day, reservation.last_day
     if not all(_is_time(day * DAY) for day in (first, last) if day is not None):

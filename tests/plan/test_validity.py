@@ -7,6 +7,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from hexapod.plan.bounds import LONGEST
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import (
     DEEPEST,
@@ -25,7 +26,7 @@ from hexapod.plan.records import (
     Resource,
     Task,
 )
-from hexapod.plan.validity import LONGEST, InvalidRecord, check
+from hexapod.plan.validity import InvalidRecord, check
 from tests.support import DAY, MONDAY, project, tasks
 
 DAYTIME = ((480, 720), (780, 1020))

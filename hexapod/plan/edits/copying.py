@@ -12,6 +12,7 @@ from collections.abc import Iterable, Mapping
 from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
+from hexapod.plan.bounds import LAST_TIME
 from hexapod.plan.edits.edit import Edit, new_id, quoted
 from hexapod.plan.edits.outlining import ranks_at
 from hexapod.plan.edits.repeating import dated
@@ -21,8 +22,6 @@ from hexapod.plan.plan import Draft, Place, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Assignment, Calendar, Project, Record, Resource, Task
 from hexapod.plan.recurrence import moments_of, moved
-
-FAR = 84_006_720  # minutes: 2129, as far as dates go
 
 
 def fragment_of(plan: Plan, task_ids: Iterable[str]) -> Plan:
@@ -234,7 +233,7 @@ def _follow_rule(draft: Draft, fragment: Plan, old: str, new: str) -> None:
     there = [moment for moment in before if moment is not None]
     if not there or there != list(moments_of(rule, there[-1], len(there))):
         return
-    last = there[-1] + (moments_of(series.repeats, FAR, 1)[0] - there[0]) + 366 * DAY
+    last = there[-1] + (moments_of(series.repeats, LAST_TIME, 1)[0] - there[0]) + 366 * DAY
     moments = moments_of(series.repeats, last, len(there))
     occurrences = [c for c in draft.children_of(series.project, new) if draft.task(c).occurrence is not None]
     if len(moments) == len(there):
