@@ -246,10 +246,6 @@ class Session:
             raise MovedOn
         return self._take(prepared, EDIT, None) if prepared.changes else None
 
-    def preview(self, edit: Edit) -> Dates:
-        """The dates as an edit would make them; nothing is changed. ``HexapodError`` if it would be refused."""
-        return self.prepare(edit).schedule
-
     def _dates_of_base(self) -> Dates:
         """The dates of the plan; those that are remembered if it has none, since its links form a loop or a calendar
         never works."""

@@ -10,7 +10,7 @@ from pathlib import Path
 from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
-_AFTER: dict[str, Callable[[], object]] = {}  # what puts back what a picture was made of
+PutBack = Callable[[], object]  # shows the window as it was before a picture
 
 
 def take_shots(folder: Path) -> None:
@@ -40,13 +40,14 @@ def take_shots(folder: Path) -> None:
             for name, prepare in VIEWS.items():
                 if theme == "dark" and name not in IN_THE_DARK:
                     continue
-                prepare(window)
+                put_back = prepare(window)
                 for _ in range(6):
                     QApplication.processEvents()
                 _wait_for(partial(_is_drawn, window))
                 with replacing(folder / f"{name}-{theme}.png") as part:
                     window.grab().save(str(part), "PNG")
-                _AFTER.pop("shot", lambda: None)()
+                if put_back is not None:
+                    put_back()
             window.close()
 
 
@@ -79,15 +80,15 @@ def _staff(window) -> None:  # type: ignore[no-untyped-def]
     _wait_for(lambda: window.desk.proposal is not None and not window.desk.levelling.is_looking)
 
 
-def _roles(window) -> None:  # type: ignore[no-untyped-def]
+def _roles(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.desk.show_proposal(None)
     window.show_leg("staff")
     window.staff.show_view("roles")
     _wait_for(lambda: window.staff.roles.table is not None)
-    _AFTER["shot"] = lambda: window.staff.show_view("load")
+    return lambda: window.staff.show_view("load")
 
 
-def _board(window) -> None:  # type: ignore[no-untyped-def]
+def _board(window) -> PutBack:  # type: ignore[no-untyped-def]
     from hexapod.plan import edits
 
     desk, task = window.desk, _named(window, "Pest traps set and read")
@@ -98,17 +99,17 @@ def _board(window) -> None:  # type: ignore[no-untyped-def]
     desk.guard.turn(True)
     desk.do(edits.hand_over(desk.plan, task, "ma", "ro"))
     _wait_for(lambda: desk.guard.stopped is None or not desk.guard.stopped.is_looking)
-    _AFTER["shot"] = lambda: (desk.guard.turn(False), window.staff.show_view("load"))
+    return lambda: (desk.guard.turn(False), window.staff.show_view("load"))
 
 
-def _reports(window) -> None:  # type: ignore[no-untyped-def]
+def _reports(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_leg("staff")
     window.staff.show_view("reports")
     _wait_for(lambda: window.staff.reports.report is not None)
     window.side.show_page("pool")
     window.side.pages["pool"].search("regist")
     _wait_for(lambda: window.side.pages["pool"]._found is not None)
-    _AFTER["shot"] = lambda: window.staff.show_view("load")
+    return lambda: window.staff.show_view("load")
 
 
 def _seats(window) -> None:  # type: ignore[no-untyped-def]
@@ -177,7 +178,7 @@ def _wait_for(what: Callable[[], object]) -> None:
         time.sleep(0.01)
 
 
-def _lanes(window) -> None:  # type: ignore[no-untyped-def]
+def _lanes(window) -> PutBack:  # type: ignore[no-untyped-def]
     from hexapod.query.views import PLAIN, Labels, View
 
     window.desk.look_at_today()
@@ -187,10 +188,10 @@ def _lanes(window) -> None:  # type: ignore[no-untyped-def]
     )
     window.chart.fit()
     window.build.strip.setVisible(True)
-    _AFTER["shot"] = lambda: (window.desk.on_show.show_view(PLAIN), window.build.strip.hide())
+    return lambda: (window.desk.on_show.show_view(PLAIN), window.build.strip.hide())
 
 
-def _ripple(window) -> None:  # type: ignore[no-untyped-def]
+def _ripple(window) -> PutBack:  # type: ignore[no-untyped-def]
     from hexapod.plan import edits
 
     task = _named(window, "Freeze treatment, batch A")
@@ -198,7 +199,7 @@ def _ripple(window) -> None:  # type: ignore[no-untyped-def]
     window.grid.verticalScrollBar().setValue(0)
     window.desk.staging.show(edits.set_durations(window.desk.plan, [task], 16 * 480))
     _wait_for(lambda: not window.desk.previews.refusal and window.side.shown == "ripple")
-    _AFTER["shot"] = window.desk.staging.drop
+    return window.desk.staging.drop
 
 
 def _network(window) -> None:  # type: ignore[no-untyped-def]
@@ -208,11 +209,11 @@ def _network(window) -> None:  # type: ignore[no-untyped-def]
     window.link.diagram.fit()
 
 
-def _map(window) -> None:  # type: ignore[no-untyped-def]
+def _map(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.desk.go_to(_named(window, "Gallery opens"))
     window.link.show_lanes(True)
     window.link.show_map(True)
-    _AFTER["shot"] = lambda: (window.link.show_lanes(False), window.link.show_map(False))
+    return lambda: (window.link.show_lanes(False), window.link.show_map(False))
 
 
 def _month(window) -> None:  # type: ignore[no-untyped-def]
@@ -241,7 +242,7 @@ No.;What;How long;Begin;After;Owner
 3;Room open;0;;2.3;
 """
 
-VIEWS: dict[str, Callable[[object], None]] = {
+VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "build": _build,
     "proposal": _proposal,
     "staff": _staff,

@@ -16,7 +16,7 @@ from hexapod.desktop.models import columns
 from hexapod.desktop.models.columns import COLUMNS
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
-from hexapod.errors import BadText
+from hexapod.errors import BadText, HexapodError
 from hexapod.plan import edits
 from hexapod.plan.outline import rows
 from hexapod.plan.plan import Plan
@@ -169,7 +169,8 @@ class DeskState(WithADesk):
                 edits.link(plan, self.ids["Draw"], self.ids["Survey"]),
             ],
         )
-        self.assertIsNone(self.desk.preview(loop))
+        with self.assertRaises(HexapodError):
+            self.desk.preview(loop)
 
     def test_a_proposal_is_dropped_when_the_plan_goes_on(self) -> None:
         from hexapod.staffing.levelling.proposal import level

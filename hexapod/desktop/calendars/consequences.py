@@ -14,7 +14,7 @@ MOST_NAMED = 4
 def consequences(desk: Desk, edit: Edit) -> str:
     """Which finishes move, how many tasks, and the first of them with their amounts."""
     try:
-        after = desk.preview_or_refuse(edit)
+        after = desk.preview(edit)
     except HexapodError as error:
         return str(error)
     if after is None:

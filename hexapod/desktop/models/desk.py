@@ -242,14 +242,8 @@ class Desk(QObject):
             self.told.emit(str(error), "trouble", False)
 
     def preview(self, edit: Edit) -> Schedule | None:
-        """The dates as an edit would make them; None if it would be refused."""
-        try:
-            return self.preview_or_refuse(edit)
-        except HexapodError:
-            return None
-
-    def preview_or_refuse(self, edit: Edit) -> Schedule | None:
-        """The same with the reason as a ``HexapodError``; None as long as there are no dates."""
+        """The dates as an edit would make them; None as long as there are none. ``HexapodError`` if it would be
+        refused."""
         if not self.is_computed:
             return None
         return computed_dates(self.session.prepare(edit).schedule)

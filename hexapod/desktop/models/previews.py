@@ -44,7 +44,7 @@ class Previews(QObject):
 
     def _try(self, edit: Edit) -> Schedule | str | None:
         try:
-            return self._desk.preview_or_refuse(edit)
+            return self._desk.preview(edit)
         except HexapodError as error:
             return str(error)
 
