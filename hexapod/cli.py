@@ -350,7 +350,7 @@ def _check(options: argparse.Namespace) -> None:
         return
     rows = [["", "Check", "Found", "Allowed", "Source"]]
     for f in findings:
-        rows.append(["ok" if f.passed else "look", f.title, f"{f.count} of {f.out_of}", f.threshold, f.source])
+        rows.append(["ok" if f.passed else "look", f.title, f.outcome, f.threshold, f.source])
     _print_table(rows, {2})
 
 

@@ -7,6 +7,7 @@ Sources: the DCMA 14-point schedule assessment (Defense Contract Management Agen
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -20,12 +21,16 @@ from hexapod.schedule.slip import slip, working_minutes
 from hexapod.worktime.lengths import DAY_OF_WORK, format_length
 
 LONG = 44 * DAY_OF_WORK  # working minutes: two months
+LEAST_INDEX = 0.95  # of critical path length
 HARD = {LimitKind.MUST_START, LimitKind.MUST_FINISH, LimitKind.START_NO_LATER, LimitKind.FINISH_NO_LATER}
 
 
 @dataclass(frozen=True)
 class Finding:
-    """The outcome of one check. ``out_of`` is how many tasks or links were looked at."""
+    """The outcome of one check. ``out_of`` is how many tasks or links were looked at.
+
+    ``figure`` is what a check that is no count comes to, such as an index of 0.94; "" for all others.
+    """
 
     check: str
     title: str
@@ -36,10 +41,15 @@ class Finding:
     out_of: int
     tasks: tuple[str, ...] = ()
     links: tuple[LinkKey, ...] = ()
+    figure: str = ""
 
     @property
     def count(self) -> int:
         return len(self.links) or len(self.tasks)
+
+    @property
+    def outcome(self) -> str:
+        return self.figure or f"{self.count} of {self.out_of}"
 
 
 @dataclass(frozen=True)
@@ -75,6 +85,7 @@ class _Check:
     allowed: float = 0.0
     of_links: bool = False
     threshold: str = ""
+    figure: Callable[[_Ground], str] = lambda _: ""
 
 
 def soundness(schedule: Schedule, project: str | None = None) -> list[Finding]:
@@ -107,6 +118,7 @@ def _finding(ground: _Ground, check: _Check) -> Finding:
         out_of,
         tuple(tasks),
         tuple(found) if check.of_links else (),
+        check.figure(ground),
     )
 
 
@@ -160,18 +172,35 @@ def _critical_path_test(ground: _Ground) -> Iterator[str]:
                 yield head
 
 
-def _path_length(ground: _Ground) -> Iterator[str]:
-    """(critical path length + room to the target) / critical path length, at least 0.95."""
-    schedule = ground.schedule
+def _path_lengths(ground: _Ground) -> dict[str, float]:
+    """By project with a target: (critical path length + room to the target) / critical path length."""
+    schedule, found = ground.schedule, {}
     for project in ground.projects:
         finish = schedule.project_finish.get(project.id)
         if project.target_finish is None or finish is None:
             continue
         length = working_minutes(schedule, project.calendar, project.start, finish)
         room = working_minutes(schedule, project.calendar, finish, project.target_finish)
-        if length and (length + room) / length < 0.95:
-            last = (t for t in ground.tasks if schedule.finish[ground.slot(t)] == finish)
-            yield from (t.id for t in last if t.project == project.id)
+        if length:
+            found[project.id] = (length + room) / length
+    return found
+
+
+def _path_length(ground: _Ground) -> Iterator[str]:
+    """What finishes last where the index is too low."""
+    schedule = ground.schedule
+    low = {project for project, index in _path_lengths(ground).items() if index < LEAST_INDEX}
+    return (
+        t.id
+        for t in ground.tasks
+        if t.project in low and schedule.finish[ground.slot(t)] == schedule.project_finish[t.project]
+    )
+
+
+def _least_path_length(ground: _Ground) -> str:
+    """Cut off after two digits, so that what is too low does not read as if it were not."""
+    found = _path_lengths(ground)
+    return f"{math.floor(min(found.values()) * 100) / 100:.2f}" if found else "no target"
 
 
 def _conflicts(ground: _Ground) -> Iterator[str]:
@@ -297,7 +326,8 @@ CHECKS = (
         "How likely the target is to be met with the work that is left.",
         "DCMA 13",
         _path_length,
-        threshold="at least 0.95",
+        threshold=f"at least {LEAST_INDEX}",
+        figure=_least_path_length,
     ),
     _Check(
         "conflicts",

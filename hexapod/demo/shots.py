@@ -199,7 +199,12 @@ def _ripple(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.grid.verticalScrollBar().setValue(0)
     window.desk.staging.show(edits.set_durations(window.desk.plan, [task], 16 * 480))
     _wait_for(lambda: not window.desk.previews.refusal and window.side.shown == "ripple")
-    return window.desk.staging.drop
+
+    def put_back() -> None:
+        window.desk.staging.drop()
+        window.desk.told.emit("", "", False)
+
+    return put_back
 
 
 def _network(window) -> None:  # type: ignore[no-untyped-def]

@@ -253,6 +253,15 @@ class Checks(unittest.TestCase):
         failed = {f.check for f in soundness(schedule(plan)) if not f.passed}
         self.assertEqual(failed, {"unassigned"})
 
+    def test_the_path_length_index_is_said_as_it_is_counted(self) -> None:
+        """(critical path length + total float) / critical path length, at least 0.95 (DCMA point 13)."""
+        rows = [*tasks(("a", 9 * DAY), ("b", 10 * DAY)), Link("a", "b")]  # Mon 7 Sep to Thu 1 Oct
+        for target, wanted in (("2026-09-30T17:00", "0.94"), ("2026-10-01T17:00", "1.00"), (None, "no target")):
+            target_finish = None if target is None else at(target)
+            plan = Plan.of([replace(project(), target_finish=target_finish), *rows])
+            found = next(f for f in soundness(schedule(plan)) if f.check == "path_length_index")
+            self.assertEqual((found.outcome, found.tasks), (wanted, ("b",) if wanted == "0.94" else ()))
+
 
 class OneByOne(unittest.TestCase):
     """Small cases whose dates can be told by heart."""

@@ -52,11 +52,11 @@ class SoundnessPage(Page):
         self.box.addWidget(heading("In order"))
         for finding in self._found:
             if finding.passed:
-                self.box.addWidget(label(f"{finding.title}: {finding.count} of {finding.out_of}", "muted", wrap=True))
+                self.box.addWidget(label(f"{finding.title}: {finding.outcome}", "muted", wrap=True))
 
     def _fill_failed(self, finding) -> None:  # type: ignore[no-untyped-def]
         line = QHBoxLayout()
-        title = LineButton(f"{finding.title}: {finding.count}")
+        title = LineButton(f"{finding.title}: {finding.figure or finding.count}")
         title.setObjectName(f"finding.{finding.check}")
         title.clicked.connect(lambda: self._toggle(finding.check))
         line.addWidget(title, 1)
