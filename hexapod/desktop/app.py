@@ -14,7 +14,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from hexapod import __version__
-from hexapod.desktop.kept_window import restore_window
+from hexapod.desktop.kept_window import fit_to_screen, restore_window
 from hexapod.desktop.models.recent import remember
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
 from hexapod.desktop.trouble import write_report
@@ -100,6 +100,7 @@ class Opener:
         self.windows.append(window)
         QSettings().setValue("last", str(path.absolute()))
         remember(path)
+        fit_to_screen(window)
         restore_window(window)
         window.show()
         QTimer.singleShot(0, window.start)

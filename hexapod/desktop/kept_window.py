@@ -1,16 +1,27 @@
-"""How a window was left, and as which it comes back."""
+"""How a window is placed: on a screen of any size, and as it was left."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QByteArray
+from PyQt6.QtCore import QByteArray, QSize
+from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.worktime.spans import in_range
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
+
+
+FRAME = QSize(16, 48)  # what a window manager puts around a window
+
+
+def fit_to_screen(window: QWidget) -> None:
+    """No larger than what the screen has room for, its frame included."""
+    screen = window.screen()
+    if screen is not None:
+        window.resize(window.size().boundedTo(screen.availableGeometry().size() - FRAME))
 
 
 def keep_window(window: Host) -> None:

@@ -15,8 +15,8 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QPushButton, QSpinBox, QWidget
 
 from hexapod.desktop.app import Opener
-from hexapod.desktop.kept_window import restore_window
-from hexapod.desktop.window import Window
+from hexapod.desktop.kept_window import FRAME, restore_window
+from hexapod.desktop.window import FIRST_SIZE, Window
 from hexapod.errors import EditRefused
 from hexapod.plan import edits
 from hexapod.plan.plan import Plan
@@ -262,6 +262,16 @@ class Bugs(WindowCase):
         opener.windows.append(self.window)
         opener.on_bug(EditRefused, EditRefused("It cannot go further."), None)
         self.assertEqual(self.said(), "It cannot go further.")
+
+
+class OnASmallScreen(WindowCase):
+    def test_a_new_window_and_its_frame_fit(self) -> None:
+        window = Opener().open(self.desk.session.workspace.path.with_name("Second.hexapod"), create=True)
+        assert window is not None
+        self.addCleanup(put_away, window)
+        room = window.screen().availableGeometry()  # type: ignore[union-attr]
+        self.assertLess(room.height(), FIRST_SIZE[1] + FRAME.height(), "the screen is too large to tell")
+        self.assertLessEqual(window.height() + FRAME.height(), room.height())
 
 
 def edits_of(plan: Plan):  # type: ignore[no-untyped-def]
