@@ -60,6 +60,8 @@ class Inspecting(Linked):
         self.desk.go_to(self.id_of("Build"))
         chain = self.chain()
         self.assertEqual((chain.steps[0].what, chain.steps[1].what), ("Glass", "Draw"))
+        self.assertEqual(chain.steps[1].lag, ", 1 d later")
+        self.assertIn("waits for the start of, 1 d later Draw", chain.steps[1].words)
         self.assertNotIn("If it slips", self.texts(self.window.side.pages["inspector"]))
 
     def test_a_missed_target_is_trouble_and_can_be_seen_in_the_vitals(self) -> None:

@@ -12,6 +12,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color, font
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan.records import LinkType
 from hexapod.schedule.reasons import Reason, ReasonKind, chain
 from hexapod.schedule.words import lag_words, limit_words
@@ -30,12 +31,18 @@ _HOW = {
 
 
 class Step(NamedTuple):
-    """``Starts Mon 26 Oct: waits for`` above ``Floor laid`` and ``, to Fri 23 Oct``; the task to go to."""
+    """``Starts Mon 26 Oct: waits for`` and ``, 2 d later`` above ``Floor laid`` and ``, to Fri 23 Oct``; the task to go
+    to."""
 
     how: str
     what: str
     when: str
     target: str | None
+    lag: str = ""
+
+    @property
+    def words(self) -> str:
+        return f"{self.how}{self.lag} {self.what}{self.when}"
 
 
 class WhyChain(QWidget):
@@ -49,7 +56,7 @@ class WhyChain(QWidget):
         self.task_id = task_id
         self.steps = [_step(desk, task_id, reason) for reason in chain(desk.worked_out, task_id, MOST)]
         self._at = -1
-        self.setAccessibleDescription("; ".join(f"{s.how} {s.what}{s.when}" for s in self.steps))
+        self.setAccessibleDescription("; ".join(s.words for s in self.steps))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -74,7 +81,7 @@ class WhyChain(QWidget):
             painter.setBrush(color("ink"))
             painter.drawEllipse(QPointF(6, top + 10), 4, 4)
             role = "petrol" if step.target and i == self._at else "ink"
-            self._text(painter, step.how, "", top + 1, "muted", font(8.5))
+            self._text(painter, step.how, step.lag, top + 1, "muted", font(8.5))
             self._text(painter, step.what, step.when, top + 17, role, font(9, QFont.Weight.DemiBold))
         painter.end()
 
@@ -111,6 +118,7 @@ class WhyChain(QWidget):
         at = at if 0 <= at < len(self.steps) else -1
         if at != self._at:
             self._at = at
+            self.setToolTip(plain_tip(self.steps[at].words) if at >= 0 else "")
             has_target = at >= 0 and self.steps[at].target is not None
             self.setCursor(Qt.CursorShape.PointingHandCursor if has_target else Qt.CursorShape.ArrowCursor)
             self.update()
@@ -131,8 +139,8 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         when = f", {'to' if at_finish else 'from'} "
         when += dates.short_day(before.finish if at_finish else before.start)
         through = f" (with {plan.tasks[reason.through].name})" if reason.through else ""
-        how = f"{lead}{_HOW[link.type]}{through}{lag_words(link)}"
-        return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor)
+        how = f"{lead}{_HOW[link.type]}{through}"
+        return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor, lag_words(link))
     if reason.kind is ReasonKind.GAP:
         assert reason.link is not None
         holder, gap = plan.tasks[reason.link.predecessor], format_length(reason.link.gap_kept)
