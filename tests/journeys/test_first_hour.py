@@ -111,7 +111,7 @@ class Step3(Journey):
         screen.keys("Return", "Escape")
         grid = self.window.grid
         row = self.desk.position[self.id_of("Fresh")]
-        self.assertEqual(grid.rows.index(row, DURATION).data(), "1 d?")
+        self.assertEqual(grid.rows.index(row, DURATION).data(), "say 1 d")
         self.assertEqual(self.dates("Fresh").duration, DAY)
 
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QTableView
 
 from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.chart.coloring import row_color
-from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.models.columns import ASSUMED, NAME
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color, font, palette
@@ -216,7 +216,7 @@ class RowPainter:
         column, text = spec.id, self._text(row, at)
         face = font(9)
         role = "muted" if column == "number" or is_summary else "ink"
-        if column == "duration" and text.endswith("?"):
+        if column == "duration" and text.startswith(ASSUMED):
             role = "amber"
         if column in ("float", "free_float") and slot >= 0 and desk.schedule.total_float[slot] < 0:
             role = "brick"

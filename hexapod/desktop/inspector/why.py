@@ -118,7 +118,7 @@ class WhyChain(QWidget):
         at = at if 0 <= at < len(self.steps) else -1
         if at != self._at:
             self._at = at
-            self.setToolTip(plain_tip(self.steps[at].words) if at >= 0 else "")
+            self.setToolTip(plain_tip(self.steps[at].words if at >= 0 else ""))
             has_target = at >= 0 and self.steps[at].target is not None
             self.setCursor(Qt.CursorShape.PointingHandCursor if has_target else Qt.CursorShape.ArrowCursor)
             self.update()

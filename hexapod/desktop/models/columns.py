@@ -23,6 +23,8 @@ from hexapod.plan.records import DAY, Field, FieldKind, LimitKind, TaskKind
 from hexapod.worktime.calendars import BUILT_IN, find_calendar, units_of
 from hexapod.worktime.lengths import Units, format_duration, format_length, parse_duration
 
+ASSUMED = "say "  # before a length that nobody has said
+
 
 @dataclass(frozen=True)
 class Column:
@@ -82,20 +84,24 @@ def _duration(desk: Desk, row: Row) -> str:
     if desk.plan.is_summary(row.task) or task.kind is TaskKind.SPAN:
         units = _units(desk, row.task)
         return format_length(desk.schedule.dates(row.task).duration, units) if _has_dates(desk, row.task) else ""
-    return _length(desk, row.task) + ("?" if task.duration is None and task.minutes else "")
+    return (ASSUMED if task.duration is None and task.minutes else "") + _length(desk, row.task)
 
 
 def _set_duration(desk: Desk, tasks: list[str], text: str) -> Edit:
     if desk.plan.is_summary(tasks[0]):
         raise BadText("A summary lasts as long as its parts; change theirs.")
-    if text.strip() in ("", "?"):
+    if text.strip() in ("", "?", f"{ASSUMED}{_length(desk, tasks[0])}"):
         return edits.set_durations(desk.plan, tasks, None)
-    minutes, elapsed = parse_duration(text.strip().removesuffix("?"), _units(desk, tasks[0]))
+    minutes, elapsed = _typed_duration(desk, tasks[0], text)
     return edits.set_durations(desk.plan, tasks, minutes, elapsed=elapsed)
 
 
+def _typed_duration(desk: Desk, task_id: str, text: str) -> tuple[int, bool]:
+    return parse_duration(text.strip().removeprefix(ASSUMED), _units(desk, task_id))
+
+
 def _echo_duration(desk: Desk, task_id: str, text: str) -> str:
-    minutes, elapsed = parse_duration(text.strip().removesuffix("?"), _units(desk, task_id))
+    minutes, elapsed = _typed_duration(desk, task_id, text)
     shown = format_duration(minutes, elapsed, _units(desk, task_id))
     hours = f"{minutes / 60:.1f}".rstrip("0").rstrip(".")
     return f"{shown}, {hours} hours of work" if minutes and not elapsed else shown or "a milestone"
