@@ -71,6 +71,23 @@ def plans(draw: st.DrawFn, most: int = 12, *, only_forward: bool = False) -> Pla
     return plan
 
 
+@st.composite
+def summaries(draw: st.DrawFn) -> Plan:
+    """A summary with a few leaves, tasks around it, and links among all of them, with nothing else that hides one."""
+    inner = draw(st.integers(0, 2))
+    rows = [Task("before", "p0", "Before", "a0"), Task("s", "p0", "S", "a1")]
+    rows += [Task(f"t{i}", "p0", f"T{i}", f"a{i}", parent="s") for i in range(draw(st.integers(1, 3)))]
+    if inner:
+        rows.append(Task("u", "p0", "U", "a5", parent="s"))
+        rows += [Task(f"v{i}", "p0", f"V{i}", f"a{i}", parent="u") for i in range(inner)]
+    rows += [Task("after", "p0", "After", "a2"), Task("last", "p0", "Last", "a3")]
+    plan = Plan.of(rows)
+    lengths = st.integers(1, 5).map(lambda days: days * 480)
+    rows = [t if plan.is_summary(t.id) else replace(t, duration=draw(lengths)) for t in rows]
+    links = _links(draw, rows, plain=True)
+    return Plan.of([Project("p0", "P0", MONDAY, "a0"), *rows, *links])
+
+
 def _project(draw: st.DrawFn, i: int, rank: str, only_forward: bool) -> Project:
     found = Project(f"p{i}", f"P{i}", MONDAY + 1440 * i, rank, draw(st.sampled_from(NAMES[:4])))
     if draw(_now_and_then):
@@ -126,7 +143,7 @@ def _leaf(draw: st.DrawFn, name: str, project: str, rank: str, parent: str | Non
     return task
 
 
-def _links(draw: st.DrawFn, rows: list[Task]) -> list[Link]:
+def _links(draw: st.DrawFn, rows: list[Task], *, plain: bool = False) -> list[Link]:
     plan = Plan.of(rows)
     found: dict[tuple[str, str, str], Link] = {}
     for _ in range(draw(st.integers(0, 2 * len(rows)))):
@@ -139,7 +156,7 @@ def _links(draw: st.DrawFn, rows: list[Task]) -> list[Link]:
             link = replace(link, lag=draw(st.integers(-900, 900)), lag_on=draw(st.sampled_from(list(LagOn))))
         elif draw(_rarely):
             link = replace(link, lag_percent=float(draw(st.integers(-80, 200))))
-        if draw(_rarely):
+        if not plain and draw(_rarely):
             link = replace(link, gap=draw(st.sampled_from(list(Gap))), gap_kept=draw(st.integers(0, 900)))
         found[link.key] = link
     return list(found.values())

@@ -13,7 +13,7 @@ from hexapod.schedule.engine import schedule
 from hexapod.worktime.calendars import Window
 from tests.budgets import IS_DEEP, deep_or
 from tests.schedule.late_twin import disagreements, told
-from tests.schedule.plans import FIRST_DAY, plans
+from tests.schedule.plans import FIRST_DAY, plans, summaries
 
 WINDOW = Window(FIRST_DAY - 120, FIRST_DAY + 160)
 MANY = settings(
@@ -35,6 +35,11 @@ class AgainstTheSlowTwin(unittest.TestCase):
     @settings(MANY, max_examples=deep_or(30, 1500))
     @given(plans(40))
     def test_every_date_float_and_path_of_larger_plans(self, plan: Plan) -> None:
+        self.agree(plan)
+
+    @settings(MANY, max_examples=deep_or(400, 6000))
+    @given(summaries())
+    def test_every_date_float_and_path_around_a_summary(self, plan: Plan) -> None:
         self.agree(plan)
 
     def agree(self, plan: Plan) -> None:
