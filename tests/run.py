@@ -24,7 +24,7 @@ JOURNEYS = "journeys"  # keys and mouse in real time; all others run on what the
 GROUPS = (
     (JOURNEYS, ["tests/journeys"]),
     ("desktop", ["tests/desktop"]),
-    ("staffing", ["tests/staffing", "tests/formats", "tests/query"]),
+    ("staffing", ["tests/staffing", "tests/formats", "tests/expressions", "tests/fields", "tests/query"]),
     ("store", ["tests/system", "tests/store", "tests/test_session.py", "tests/test_cli.py"]),
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
 )

@@ -8,8 +8,8 @@ from pathlib import Path
 import platformdirs
 
 from hexapod.demo.plans import GALLERY, LEAVE, PEOPLE, RESERVED, ROLES, ROOF, STORE_MOVE
-from hexapod.formats.assignment_text import parse_assignments
-from hexapod.formats.link_text import parse_links
+from hexapod.fields.assignment_text import parse_assignments
+from hexapod.fields.link_text import parse_links
 from hexapod.formats.pool_text import read_share, read_skills
 from hexapod.plan import edits
 from hexapod.plan.outline import rows, task_at

@@ -7,62 +7,42 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
+from hexapod.fields.table import BY_ID
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan.plan import Plan
 
 
 class ImportedField(StrEnum):
-    """What a column of a file can be."""
+    """What a column of a file can be: nothing, or the field of that id."""
 
     NOTHING = "nothing"
     NAME = "name"
     PROJECT = "project"
-    NUMBER = "outline number"
+    NUMBER = "number"
     LEVEL = "level"
     ID = "id"
     DURATION = "duration"
-    NOT_BEFORE = "no earlier than"
+    NOT_BEFORE = "not_before"
     START = "start"
     FINISH = "finish"
-    LINKS = "waits for"
+    LINKS = "links"
     WHO = "who"
     NOTES = "notes"
     TAGS = "tags"
     STREAM = "stream"
     PRIORITY = "priority"
-    TARGET = "wanted by"
-    PERCENT = "done"
+    TARGET = "target"
+    PERCENT = "percent"
 
 
-_SAID = {
-    ImportedField.NAME: (
-        "name",
-        "task",
-        "task name",
-        "activity",
-        "description",
-        "title",
-        "what",
-        "summary",
-        "work package",
-    ),
-    ImportedField.PROJECT: ("project",),
-    ImportedField.NUMBER: ("#", "no", "no.", "nr", "number", "outline number", "wbs", "code"),
-    ImportedField.LEVEL: ("level", "indent", "depth"),
-    ImportedField.ID: ("id", "uid", "key", "reference", "ref"),
-    ImportedField.DURATION: ("duration", "length", "days", "how long", "dur", "effort days"),
-    ImportedField.NOT_BEFORE: ("no earlier than", "not before", "earliest start"),
-    ImportedField.START: ("start", "begin", "begins", "from", "start date", "starts"),
-    ImportedField.FINISH: ("finish", "end", "ends", "to", "until", "finish date", "end date", "due", "done by"),
-    ImportedField.LINKS: ("waits for", "after", "predecessor", "predecessors", "depends on", "needs"),
-    ImportedField.WHO: ("who", "person", "people", "assigned", "assigned to", "owner", "resource", "resources", "by"),
-    ImportedField.NOTES: ("notes", "note", "remarks", "comment", "comments"),
-    ImportedField.TAGS: ("tags", "tag", "labels", "keywords"),
-    ImportedField.STREAM: ("stream", "department", "phase", "trade", "team"),
-    ImportedField.PRIORITY: ("priority", "prio"),
-    ImportedField.PERCENT: ("done", "percent", "% done", "percent complete", "% complete", "complete", "progress"),
-    ImportedField.TARGET: ("wanted by", "target", "target date", "deadline"),
-}
+_BY_HEADING = {word: part for part in ImportedField if part in BY_ID for word in BY_ID[part].headings}
+
+
+def title_of(part: str) -> str:
+    """What a person is shown for a part."""
+    if part == ImportedField.NOTHING:
+        return "nothing"
+    return {"#": "outline number"}.get(BY_ID[part].title, BY_ID[part].title.lower()) if part in BY_ID else part
 
 
 @dataclass(frozen=True)
@@ -99,10 +79,7 @@ def _part(cell: Cell, own: Mapping[str, str]) -> str:
     said = str(cell or "").strip().casefold().rstrip(":")
     if said in own:
         return own[said]
-    for part, words in _SAID.items():
-        if said in words:
-            return part
-    return ImportedField.NOTHING
+    return _BY_HEADING.get(said, ImportedField.NOTHING)
 
 
 def _by_content(sheet: Sheet) -> list[str]:

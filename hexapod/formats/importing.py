@@ -18,16 +18,17 @@ from typing import Any
 from msgspec.structs import replace
 
 from hexapod.errors import BadText, HexapodError
-from hexapod.formats.assignment_text import known_people, parse_assignments
-from hexapod.formats.field_text import parse_value
-from hexapod.formats.import_columns import ColumnMap, ImportedField
-from hexapod.formats.link_text import parse_link, parse_links
+from hexapod.fields.assignment_text import known_people, parse_assignments
+from hexapod.fields.field import Texts
+from hexapod.fields.link_text import parse_link, parse_links
+from hexapod.fields.own_text import parse_value
+from hexapod.fields.table import BY_ID
+from hexapod.formats.import_columns import ColumnMap, ImportedField, title_of
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit, new_id
 from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Draft, Plan
-from hexapod.plan.priorities import read_priority
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, FieldKind, Limit, LimitKind, Link, Project, Resource, Task
 from hexapod.plan.uncollected import uncollected
@@ -90,7 +91,7 @@ class _Row:
 class _Import:
     def __init__(self, plan: Plan, project: str, read_date: Reader) -> None:
         self.plan, self.project, self.read_date = plan, project, read_date
-        self.units = units_of(plan, project)
+        self.units, self.texts = units_of(plan, project), Texts(plan)
         self.span = WorkSpan(plan.calendars, plan.projects[project].calendar)
         self.lengths: dict[str, tuple[int, bool]] = {}  # those that were read already
         self.fields = {f.name: f for f in plan.fields.values() if f.kind is not FieldKind.COMPUTED}
@@ -132,7 +133,7 @@ class _Import:
             try:
                 self._take(row, part, cell)
             except HexapodError as error:
-                outcome.troubles.append(f"{part}: {error}")
+                outcome.troubles.append(f"{title_of(part)}: {error}")
         self._tie_dates(row, says_limits=ImportedField.NOT_BEFORE in get)
         return row
 
@@ -173,14 +174,9 @@ class _Import:
         elif part == ImportedField.ID:
             row.outcome.task = text if text in self.plan.tasks else ""
             said["id"] = text
-        elif part == ImportedField.PRIORITY:
-            said["priority"] = read_priority(text)
-        elif part == ImportedField.PERCENT:
-            said["percent"] = _percent(cell)
-        elif part == ImportedField.TAGS:
-            said["tags"] = tuple(dict.fromkeys(t.strip() for t in re.split(r"[,;]", text) if t.strip()))
-        elif part in (ImportedField.NOTES, ImportedField.STREAM):
-            said[part.value if isinstance(part, ImportedField) else part] = text
+        elif part in BY_ID and (parse := BY_ID[part].parse):
+            written = _percent_text(cell) if part == ImportedField.PERCENT else text
+            said[BY_ID[part].id] = parse(self.texts, self.units, written)
         elif part in self.fields:
             value = parse_value(self.plan, self.fields[part], self._field_text(cell), self.read_date)
             said.setdefault("fields", {})[part] = value
@@ -329,12 +325,12 @@ class _Import:
                 try:
                     puts += self._links(plan, task_id, row.links, by_number, by_id)
                 except HexapodError as error:
-                    row.outcome.troubles.append(f"{ImportedField.LINKS}: {error}")
+                    row.outcome.troubles.append(f"{title_of(ImportedField.LINKS)}: {error}")
             if row.who.strip() and not plan.is_summary(task_id):
                 try:
                     puts += parse_assignments(plan, task_id, _with_commas(row.who), known)
                 except HexapodError as error:
-                    row.outcome.troubles.append(f"{ImportedField.WHO}: {error}")
+                    row.outcome.troubles.append(f"{title_of(ImportedField.WHO)}: {error}")
 
         def change(draft: Draft) -> None:
             for record in puts:
@@ -433,18 +429,9 @@ def _text(cell: Cell) -> str:
     return str(cell)
 
 
-def _percent(cell: Cell) -> float:
+def _percent_text(cell: Cell) -> str:
     """As it is written; a number up to 1 with a fraction is the part that a spreadsheet shows as per cent."""
-    if isinstance(cell, float) and 0 < cell < 1:
-        return round(cell * 100, 2)
-    text = _text(cell).strip().removesuffix("%").strip().replace(",", ".")
-    try:
-        found = float(text)
-    except ValueError:
-        found = -1.0
-    if not 0 <= found <= 100:
-        raise BadText(f"“{_text(cell)[:20]}” is no part done from 0 to 100 %")
-    return found
+    return str(round(cell * 100, 2)) if isinstance(cell, float) and 0 < cell < 1 else _text(cell)
 
 
 def _names(text: str) -> list[str]:

@@ -24,4 +24,4 @@ def read_priority(text: str) -> int:
     exact = [number for number in found if WORDS[number] == said]
     if len(exact or found) == 1:
         return (exact or found)[0]
-    raise BadText(f"“{text[:20]}” is no priority: a number from 1, first of all, to 9, last of all")
+    raise BadText(f"“{text[:20]}” is no priority: a number from 1, first of all, to 9, last of all.")

@@ -1,1 +1,1 @@
-"""The expression language: what computed fields say, and what a plan is asked."""
+"""What a plan is asked: which rows, in what order and groups, kept as views."""

@@ -9,12 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from hexapod.expressions.language import Expression
+from hexapod.expressions.values import Kind, Value, format_value
+from hexapod.fields.formulas import names_of
+from hexapod.fields.reading import NO_TROUBLES, Reading, Troubles
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
 from hexapod.plan.rowlist import Ints, Outline, RowList
-from hexapod.query.fields import NO_TROUBLES, Reading, Troubles, names_of
-from hexapod.query.language import Expression
-from hexapod.query.values import Kind, Value, format_value
 from hexapod.query.views import Finished, View
 from hexapod.schedule.schedule import Dates
 

@@ -6,11 +6,12 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from hexapod.errors import BadText
+from hexapod.expressions.language import Expression
+from hexapod.expressions.tokens import NAME, SIGN, WORD, Token, tokens
+from hexapod.expressions.values import Kind
+from hexapod.fields.formulas import FUNCTIONS, compile_formula, names_of
+from hexapod.fields.reading import NO_TROUBLES, Reading, Troubles
 from hexapod.plan.plan import Plan
-from hexapod.query.fields import FUNCTIONS, NO_TROUBLES, Reading, Troubles, compile_formula, names_of
-from hexapod.query.language import Expression
-from hexapod.query.tokens import NAME, SIGN, WORD, Token, tokens
-from hexapod.query.values import Kind
 from hexapod.schedule.schedule import Dates
 
 STEP = 200  # tasks between two looks at the clock

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton
 
-from hexapod.desktop.models.columns import DURATION, FIXED, NAME, shown_columns
+from hexapod.desktop.models.columns import DURATION, FIXED, NAME
 from hexapod.desktop.theme.style import font
 from hexapod.desktop.theme.text import draw_text
 from hexapod.plan import edits
@@ -142,7 +142,7 @@ def _moved(at: QPoint):  # type: ignore[no-untyped-def]
 
 class Columns(WindowCase):
     def titles(self) -> list[str]:
-        return [c.title for c in shown_columns(self.desk)]
+        return [c.title for c in self.desk.columns.shown()]
 
     def test_the_stroke_of_what_is_done_is_where_its_name_is(self) -> None:
         face = font(9, strike=True)

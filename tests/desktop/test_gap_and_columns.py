@@ -13,7 +13,6 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtWidgets import QApplication
 
 from hexapod.desktop.models import columns
-from hexapod.desktop.models.columns import COLUMNS
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.errors import BadText, HexapodError
@@ -81,14 +80,12 @@ class WithADesk(unittest.TestCase):
         self.ids = {t.name: t.id for t in session.plan.tasks.values()}
 
     def type(self, name: str, column: int, text: str) -> None:
-        edit = COLUMNS[column].edit
-        assert edit is not None
-        column_ = COLUMNS[column]
-        self.desk.attempt(edit(self.desk, columns.meant(self.desk, column_, self.ids[name]), text))
+        chosen, of = self.desk.columns.shown()[column], self.desk.columns
+        self.desk.attempt(of.edit(chosen, of.meant(chosen, self.ids[name]), text))
 
     def shown(self, name: str, column: int) -> str:
         row = self.desk.rows[self.desk.position[self.ids[name]]]
-        return COLUMNS[column].show(self.desk, row)
+        return self.desk.columns.says(self.desk.columns.shown()[column], row)
 
 
 class Cells(WithADesk):
@@ -118,9 +115,8 @@ class Cells(WithADesk):
         self.assertEqual(self.desk.schedule.dates(self.ids["Draw"]).early_start, at("2026-09-16T08:00"))
         self.assertIn("16", self.shown("Draw", columns.START))
         self.assertIn("no earlier than", self.desk.session.undo_words or "")
-        typed = COLUMNS[columns.START].typed
-        assert typed is not None
-        self.assertEqual(typed(self.desk, self.ids["Draw"]), "2026-09-16")
+        start = self.desk.columns.all()["start"]
+        self.assertEqual(self.desk.columns.typed(start, self.ids["Draw"]), "2026-09-16")
 
     def test_a_summary_refuses_what_is_its_parts_to_say(self) -> None:
         for column, text in (

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
-from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.columns import USUAL
 from hexapod.desktop.models.memory import Memory
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LimitKind, Resource, ResourceKind
@@ -15,8 +15,8 @@ from hexapod.session import Session
 from tests.desktop.case import Qt, WindowCase, put_away, settle
 from tests.support import DAY
 
-WHO = next(i for i, c in enumerate(COLUMNS) if c.id == "who")
-DURATION = next(i for i, c in enumerate(COLUMNS) if c.id == "duration")
+WHO = USUAL.index("who")
+DURATION = USUAL.index("duration")
 
 
 class Guarded(WindowCase):

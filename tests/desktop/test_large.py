@@ -10,7 +10,7 @@ from unittest.mock import patch
 
 from PyQt6.QtGui import QImage
 
-from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.columns import USUAL
 from hexapod.desktop.theme import allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.window import Window
@@ -25,7 +25,7 @@ from tests.desktop.case import WindowCase, put_away, settle
 from tests.support import project
 
 SIZE = 4300  # tasks, more than are counted at once
-COLUMN = {c.id: i for i, c in enumerate(COLUMNS)}
+COLUMN = {c: i for i, c in enumerate(USUAL)}
 
 
 def large_plan() -> Plan:
@@ -65,8 +65,8 @@ class Large(unittest.TestCase):
     wait_for = staticmethod(WindowCase.wait_for)
 
     def cell(self, window: Window, row: int, column: str) -> str:
-        spec = COLUMNS[COLUMN[column]]
-        return spec.show(window.desk, window.desk.rows[row])
+        columns = window.desk.columns
+        return columns.says(columns.all()[column], window.desk.rows[row])
 
     def test_rows_and_dates_are_there_before_the_links_are_read_and_then_these_too(self) -> None:
         window = self.open()

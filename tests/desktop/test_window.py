@@ -261,11 +261,10 @@ class Looking(WithTheDemo):
         names = ("Case frames erected", "Graphics fixed")
         chosen = [t.id for n in names for t in desk.plan.tasks.values() if t.name == n]
         desk.select(chosen, chosen[0])
-        from hexapod.desktop.models.columns import COLUMNS, DURATION, meant
+        from hexapod.desktop.models.columns import DURATION
 
-        edit = COLUMNS[DURATION].edit
-        assert edit is not None
-        desk.do(edit(desk, meant(desk, COLUMNS[DURATION], chosen[0]), "4h"))
+        column = desk.columns.shown()[DURATION]
+        desk.do(desk.columns.edit(column, desk.columns.meant(column, chosen[0]), "4h"))
         self.assertEqual([desk.plan.tasks[t].duration for t in chosen], [240, 240])
 
     def test_every_page_fills_itself_in_both_themes_within_its_width(self) -> None:

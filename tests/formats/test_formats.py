@@ -10,8 +10,8 @@ from pathlib import Path
 import jsonschema
 
 from hexapod.errors import BadFile, BadText
-from hexapod.formats.assignment_text import format_assignments, parse_assignments
-from hexapod.formats.link_text import format_links, parse_links
+from hexapod.fields.assignment_text import format_assignments, parse_assignments
+from hexapod.fields.link_text import format_links, parse_links
 from hexapod.formats.plan_json import read_plan, schema, write_plan
 from hexapod.plan import edits
 from hexapod.plan.outline import outline_order

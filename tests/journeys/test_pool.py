@@ -6,12 +6,12 @@ import unittest
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
-from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.columns import USUAL
 from hexapod.plan.records import Held
 from tests.journeys.case import Journey, QPointF, QPushButton, screen
 from tests.support import at
 
-WHO = next(i for i, c in enumerate(COLUMNS) if c.id == "who")
+WHO = USUAL.index("who")
 DAY = 1440
 
 

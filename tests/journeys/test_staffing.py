@@ -6,11 +6,11 @@ import unittest
 
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
-from hexapod.desktop.models.columns import COLUMNS
+from hexapod.desktop.models.columns import USUAL
 from tests.journeys.case import Journey, QPushButton, screen
 from tests.support import at
 
-WHO = next(i for i, c in enumerate(COLUMNS) if c.id == "who")
+WHO = USUAL.index("who")
 
 
 class Staffing(Journey):

@@ -10,13 +10,13 @@ from itertools import pairwise
 from msgspec.structs import replace
 
 from hexapod.errors import BadText
+from hexapod.fields.reading import Troubles
 from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Field, FieldKind, Resource, Task
 from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange, lanes
 from hexapod.query.asking import compile_query, completions, is_query, matches
-from hexapod.query.fields import Troubles
 from hexapod.query.views import NEWEST, PLAIN, SHIPPED, Finished, View, kept_form, read_views
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule

@@ -9,7 +9,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from hexapod.errors import BadText, CannotSchedule
-from hexapod.formats.assignment_text import format_assignments, parse_assignments
+from hexapod.fields.assignment_text import format_assignments, parse_assignments
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
 from hexapod.plan.kinds import KINDS

@@ -11,11 +11,12 @@ from PyQt6.QtWidgets import QTableView
 
 from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.chart.coloring import row_color
-from hexapod.desktop.models.columns import ASSUMED, NAME
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color, font, palette
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.fields.typing import ASSUMED
 from hexapod.plan.outline import Row
 from hexapod.worktime.lengths import format_days
 
@@ -166,7 +167,7 @@ class RowPainter:
         if found is None:
             if len(self._said) > MOST_SAID:
                 self._said.clear()
-            found = self._said[key] = spec.show(self._model.desk, row)
+            found = self._said[key] = self._model.desk.columns.says(spec, row)
         return found
 
     def _paint_hint(self, painter: QPainter, rect: QRect, row: int, column: int) -> None:
@@ -231,7 +232,7 @@ class RowPainter:
         if column == "number":
             text = shortened(text, lambda shown: width_of(face, shown) <= box.width())
         painter.setPen(color(role))
-        draw_text(painter, face, text, box, right=spec.right)
+        draw_text(painter, face, text, box, right=spec.is_right)
         if column == "number":
             self._paint_marks(painter, rect, line)
 

@@ -7,9 +7,10 @@ from collections.abc import Collection
 
 from PyQt6.QtCore import QByteArray, QMimeData
 
-from hexapod.desktop.models.columns import NAME, Column, all_columns
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
 from hexapod.errors import BadText
+from hexapod.fields.field import PlanField
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
@@ -20,7 +21,7 @@ from hexapod.system import budgets
 BRANCH = "application/vnd.hexapod.rows+json"
 
 
-def rows_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
+def rows_copied(desk: Desk, columns: tuple[PlanField, ...]) -> QMimeData:
     """Selected rows: as an outline in plain text, as a table for spreadsheets and mail, and whole for ourselves."""
     chosen = set(desk.selected())
     rows = _rows_of(desk, chosen)
@@ -41,7 +42,7 @@ def _rows_of(desk: Desk, tasks: Collection[str]) -> list[Row]:
     return [row if row.task else Row(t, 0, "") for row, t in found]  # of a lane, each of its tasks that is chosen
 
 
-def cells_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
+def cells_copied(desk: Desk, columns: tuple[PlanField, ...]) -> QMimeData:
     """The cells of the selected rows in some columns, parted by tabs."""
     chosen = set(desk.selected())
     lines = ["\t".join(_cell(desk, c, row) for c in columns) for row in _rows_of(desk, chosen)]
@@ -50,24 +51,24 @@ def cells_copied(desk: Desk, columns: tuple[Column, ...]) -> QMimeData:
     return found
 
 
-def _cell(desk: Desk, column: Column, row: Row) -> str:
+def _cell(desk: Desk, column: PlanField, row: Row) -> str:
     """What can be typed again where it can be, else what is shown."""
-    return (column.typed(desk, row.task) if column.typed else column.show(desk, row)).replace("\t", " ")
+    return (desk.columns.typed(column, row.task) if column.typed else desk.columns.says(column, row)).replace("\t", " ")
 
 
-def _table(desk: Desk, columns: tuple[Column, ...], rows: list[Row], least: int) -> str:
+def _table(desk: Desk, columns: tuple[PlanField, ...], rows: list[Row], least: int) -> str:
     head = "".join(f"<th>{html.escape(c.title)}</th>" for c in columns)
     body = []
     for row in rows:
         cells = []
         for i, column in enumerate(columns):
             indent = "&nbsp;" * 4 * (row.level - least) if i == NAME else ""
-            cells.append(f"<td>{indent}{html.escape(column.show(desk, row))}</td>")
+            cells.append(f"<td>{indent}{html.escape(desk.columns.says(column, row))}</td>")
         body.append(f"<tr>{''.join(cells)}</tr>")
     return f"<table><tr>{head}</tr>{''.join(body)}</table>"
 
 
-def pasted(desk: Desk, data: QMimeData, columns: tuple[Column, ...], at: int) -> Edit:
+def pasted(desk: Desk, data: QMimeData, columns: tuple[PlanField, ...], at: int) -> Edit:
     """The edit that pasting into column ``at`` of the current row means. ``BadText`` if there is nothing to paste."""
     after = desk.current if desk.current in desk.plan.tasks else None
     assert desk.project is not None
@@ -86,13 +87,13 @@ def pasted(desk: Desk, data: QMimeData, columns: tuple[Column, ...], at: int) ->
     return _into_cells(desk, lines, columns, at)
 
 
-def _table_as_rows(desk: Desk, lines: list[str], columns: tuple[Column, ...], after: str | None) -> Edit:
+def _table_as_rows(desk: Desk, lines: list[str], columns: tuple[PlanField, ...], after: str | None) -> Edit:
     """Lines of cells become rows: the name first, behind it what the next columns show.
 
     A first column of numbers such as 3.2 is that of the number; a line of headings is left out.
     """
     cells = [line.split("\t") for line in lines]
-    titles = {c.title.casefold(): c for c in all_columns(desk).values()}
+    titles = {c.title.casefold(): c for c in desk.columns.all().values()}
     heads = [titles.get(cell.strip().casefold()) for cell in cells[0]]
     if any(c is not None and c.id == "name" for c in heads):
         cells = cells[1:]
@@ -130,32 +131,20 @@ def _outline_line(line: list[str], name_at: int, number_at: int | None) -> str:
     return "  " * line[number_at].strip().rstrip(".").count(".") + name.strip()
 
 
-class _Instead:
-    """The desk with another plan, for columns that read a plan which is being made."""
-
-    def __init__(self, desk: Desk, plan: Plan) -> None:
-        self._desk, self.plan = desk, plan
-
-    def __getattr__(self, name: str) -> object:
-        return getattr(self._desk, name)
-
-
-def _cells_set(desk: Desk, plan: Plan, wanted: list[tuple[Column, str, str]]) -> Edit:
+def _cells_set(desk: Desk, plan: Plan, wanted: list[tuple[PlanField, str, str]]) -> Edit:
     """Each text into its cell; a summary's own length and dates, which its parts give, are passed over."""
-    view = _Instead(desk, plan)
     each = []
     for column, task_id, text in wanted:
         if plan.is_summary(task_id) and not column.summaries and column.many:
             continue
-        assert column.edit is not None
         try:
-            each.append(column.edit(view, [task_id], text))  # type: ignore[arg-type]
+            each.append(desk.columns.edit(column, [task_id], text, plan))
         except BadText as error:
             raise BadText(f"{column.title} of “{plan.tasks[task_id].name}”: {error}") from None
     return edits.together("Paste", each)
 
 
-def _into_cells(desk: Desk, lines: list[str], columns: tuple[Column, ...], at: int) -> Edit:
+def _into_cells(desk: Desk, lines: list[str], columns: tuple[PlanField, ...], at: int) -> Edit:
     """Values into the cells from the current one to the right and down; one value into all selected rows."""
     values = [line.split("\t") for line in lines]
     selected = [row.task for row in _rows_of(desk, desk.selected())]
@@ -175,7 +164,7 @@ def _into_cells(desk: Desk, lines: list[str], columns: tuple[Column, ...], at: i
     return edits.together(f"Paste into {len(rows)} rows", [_cells_set(desk, desk.plan, wanted)])
 
 
-def filled_down(desk: Desk, columns: tuple[Column, ...]) -> Edit:
+def filled_down(desk: Desk, columns: tuple[PlanField, ...]) -> Edit:
     """What the topmost selected row has in some columns, into the same cells of the other selected rows."""
     rows = [row.task for row in _rows_of(desk, desk.selected())]
     if len(rows) < 2:
@@ -184,7 +173,7 @@ def filled_down(desk: Desk, columns: tuple[Column, ...]) -> Edit:
     for column in columns:
         if column.edit is None or column.typed is None:
             raise BadText(f"“{column.title}” is computed and cannot be filled.")
-        text = column.typed(desk, rows[0])
+        text = desk.columns.typed(column, rows[0])
         wanted += [(column, task_id, text) for task_id in rows[1:]]
     titles = ", ".join(column.title for column in columns)
     return edits.together(f"Fill {titles} of {len(rows) - 1} rows", [_cells_set(desk, desk.plan, wanted)])

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QCompleter, QHBoxLayout, QPush
 
 from hexapod.desktop.forms import Form
 from hexapod.desktop.frame.page import Page
-from hexapod.desktop.models.columns import FIXED, all_columns, shown_columns
+from hexapod.desktop.models.columns import FIXED
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, icon_button, label
 from hexapod.errors import HexapodError
@@ -30,8 +30,8 @@ class ColumnsPage(Page):
     def fill(self) -> None:
         self.box.addWidget(label("Columns", "title"))
         self.box.addWidget(label("Drag a heading to move it, its edge to size it.", "muted", wrap=True))
-        shown = [c.id for c in shown_columns(self.desk)]
-        known = all_columns(self.desk)
+        shown = [c.id for c in self.desk.columns.shown()]
+        known = self.desk.columns.all()
         for i, column_id in enumerate([*shown, *(c for c in known if c not in shown)]):
             if i < FIXED:
                 continue
@@ -64,11 +64,11 @@ class ColumnsPage(Page):
         self.box.addWidget(new, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _show(self, column: str, on: bool) -> None:
-        shown = [c.id for c in shown_columns(self.desk)]
+        shown = [c.id for c in self.desk.columns.shown()]
         self.desk.looks.set_columns([*shown, column] if on else [c for c in shown if c != column])
 
     def _move(self, column: str, by: int) -> None:
-        shown = [c.id for c in shown_columns(self.desk)]
+        shown = [c.id for c in self.desk.columns.shown()]
         at = shown.index(column)
         shown[at], shown[at + by] = shown[at + by], shown[at]
         self.desk.looks.set_columns(shown)
@@ -112,7 +112,7 @@ class FieldForm(Form):
 
     def _complete(self) -> None:
         """Names and functions behind the last word that is not finished."""
-        from hexapod.query.fields import FUNCTIONS, names_of
+        from hexapod.fields.formulas import FUNCTIONS, names_of
 
         words = sorted([*names_of(self.desk.plan), *(f"{name}(" for name in FUNCTIONS)])
         completer = QCompleter(QStringListModel(words, self), self)
@@ -136,8 +136,9 @@ class FieldForm(Form):
         completer.activated.connect(take)
 
     def _show_result(self, formula: str) -> None:
-        from hexapod.query.fields import Reading, compile_formula
-        from hexapod.query.values import format_value
+        from hexapod.fields.field import in_words
+        from hexapod.fields.formulas import compile_formula
+        from hexapod.fields.reading import Reading
 
         desk = self.desk
         if not formula.strip():
@@ -148,7 +149,8 @@ class FieldForm(Form):
             task = desk.plan.tasks.get(desk.current or "")
             shown = f"gives a {found.kind}"
             if task is not None:
-                value = format_value(found.kind, found.run(Reading(desk.plan, desk.schedule, task)))
+                reading = Reading(desk.plan, desk.schedule, task)
+                value = in_words(found.kind, found.run(reading), reading.units, desk.columns.dates)
                 shown += f"; for “{task.name}”: {value or 'nothing'}"
             self._gives.setText(shown)
         except HexapodError as error:
@@ -168,7 +170,7 @@ class FieldForm(Form):
         )
 
     def save(self) -> None:
-        from hexapod.query.fields import compile_formula
+        from hexapod.fields.formulas import compile_formula
 
         said = self._said()
         if said.kind is FieldKind.COMPUTED:
@@ -176,7 +178,7 @@ class FieldForm(Form):
         is_new = said.id not in self.desk.plan.fields
         self.desk.attempt(edits.save_field(self.desk.plan, said))
         if is_new:
-            self.desk.looks.set_columns([*(c.id for c in shown_columns(self.desk)), f"field.{said.id}"])
+            self.desk.looks.set_columns([*(c.id for c in self.desk.columns.shown()), f"field.{said.id}"])
 
     def _remove(self) -> None:
         if self.field_id in self.desk.plan.fields:

@@ -13,13 +13,14 @@ from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.row_drag import RowDrag
-from hexapod.desktop.models.columns import FIXED, NAME, NUMBER, Column, meant
+from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
+from hexapod.fields.field import PlanField
 from hexapod.plan import edits
 
 
@@ -144,7 +145,7 @@ class Grid(QTableView):
 
     # Cells
 
-    def chosen_columns(self) -> tuple[Column, ...]:
+    def chosen_columns(self) -> tuple[PlanField, ...]:
         """The columns of the chosen cells: from where Shift and an arrow began to where they are."""
         at = max(self.currentIndex().column(), NAME)
         first, last = sorted((self.range_from if self.range_from is not None else at, at))
@@ -190,7 +191,7 @@ class Grid(QTableView):
             return
         index = self.rows.index(row, column)
         self._reveal(index)
-        typed = text if text is not None else spec.typed(self.desk, task) if task and spec.typed else ""
+        typed = text if text is not None else self.desk.columns.typed(spec, task) if task else ""
         editor = CellEditor(
             self.viewport(), self._place(index, task), typed, hint=spec.hint, accessible=f"{spec.title}, {spec.hint}"
         )
@@ -201,7 +202,7 @@ class Grid(QTableView):
             editor.complete_from([f"{r.initials or r.name}   {r.name}" for r in chosen], ",; ")
         if spec.echo is not None and task:
             echo = spec.echo
-            editor.echo_by(lambda said: echo(self.desk, task, said))
+            editor.echo_by(lambda said: echo(self.desk.columns.texts(), task, said))
         editor.finished.connect(self._on_typed)
         editor.left.connect(self._leave_editor)
         self._editor = editor
@@ -243,9 +244,9 @@ class Grid(QTableView):
                 self._after_new_row(row, made, onward)
                 return
             spec = self.rows.columns[column]
-            assert spec.edit is not None
-            if text != (spec.typed(self.desk, task) if spec.typed else ""):
-                applied = self.desk.attempt(spec.edit(self.desk, meant(self.desk, spec, task), text))
+            columns = self.desk.columns
+            if text != columns.typed(spec, task):
+                applied = self.desk.attempt(columns.edit(spec, columns.meant(spec, task), text))
                 if applied and column not in (NAME,):
                     self.desk.told.emit(f"{applied.words}.", "", True)
         except HexapodError as error:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
 from hexapod.desktop import dates
-from hexapod.desktop.models.columns import NAME, Column, shown_columns
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.tips import plain_tip
+from hexapod.fields.field import PlanField
 from hexapod.schedule.words import limit_words
 from hexapod.session import Applied
 
@@ -21,7 +22,7 @@ class RowsModel(QAbstractTableModel):
         super().__init__()
         self.desk = desk
         self._rows = 0
-        self.columns: tuple[Column, ...] = shown_columns(desk)
+        self.columns: tuple[PlanField, ...] = desk.columns.shown()
         desk.looks.changed.connect(self.choose_columns)
         desk.rows_changed.connect(self.lay_out)
         desk.changed.connect(self.refresh)
@@ -38,7 +39,7 @@ class RowsModel(QAbstractTableModel):
     def choose_columns(self) -> None:
         """Show other columns, or the same in another order."""
         self.beginResetModel()
-        self.columns = shown_columns(self.desk)
+        self.columns = self.desk.columns.shown()
         self.endResetModel()
 
     def refresh(self, applied: Applied | None = None) -> None:
@@ -65,17 +66,17 @@ class RowsModel(QAbstractTableModel):
                 return "Type a task, Enter for the next" if index.column() == NAME else ""
             if not task:
                 return self.desk.rows[index.row()].heading if index.column() == NAME else ""
-            return column.show(self.desk, self.desk.rows[index.row()])
+            return self.desk.columns.says(column, self.desk.rows[index.row()])
         if role == Qt.ItemDataRole.ToolTipRole and task:
             said = self._limits_said(task) if column.id in ("start", "finish") else ""
             if said:
                 return plain_tip(said)
-            text = column.show(self.desk, self.desk.rows[index.row()])
+            text = self.desk.columns.says(column, self.desk.rows[index.row()])
             return plain_tip(text) if len(text) > 14 else column.hint or None
         if role == Qt.ItemDataRole.AccessibleTextRole and task:
-            return f"{column.title}: {column.show(self.desk, self.desk.rows[index.row()])}"
+            return f"{column.title}: {self.desk.columns.says(column, self.desk.rows[index.row()])}"
         if role == Qt.ItemDataRole.TextAlignmentRole:
-            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            side = Qt.AlignmentFlag.AlignRight if column.is_right else Qt.AlignmentFlag.AlignLeft
             return side | Qt.AlignmentFlag.AlignVCenter
         return None
 
@@ -92,7 +93,7 @@ class RowsModel(QAbstractTableModel):
             if role == Qt.ItemDataRole.DisplayRole:
                 return self.columns[section].title
             if role == Qt.ItemDataRole.TextAlignmentRole:
-                side = Qt.AlignmentFlag.AlignRight if self.columns[section].right else Qt.AlignmentFlag.AlignLeft
+                side = Qt.AlignmentFlag.AlignRight if self.columns[section].is_right else Qt.AlignmentFlag.AlignLeft
                 return side | Qt.AlignmentFlag.AlignVCenter
             if role == Qt.ItemDataRole.ToolTipRole:
                 return plain_tip(self.columns[section].hint) or None

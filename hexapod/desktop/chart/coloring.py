@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor
 
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import stream_color
-from hexapod.formats.assignment_text import handle
+from hexapod.fields.assignment_text import handle
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import FieldKind
 

@@ -8,7 +8,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.painter import RowPicture
 from hexapod.desktop.models.desk import Desk
-from hexapod.formats.assignment_text import format_assignments
+from hexapod.fields.assignment_text import format_assignments
 from hexapod.query.views import Labels
 from hexapod.schedule.schedule import computed_dates
 from hexapod.worktime.lengths import format_length

@@ -28,7 +28,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label, narrow
 from hexapod.desktop.theme.style import color
 from hexapod.formats.files import JSON, WORKSPACE, load, sheets_of
-from hexapod.formats.import_columns import ColumnMap, ImportedField, guess
+from hexapod.formats.import_columns import ColumnMap, ImportedField, guess, title_of
 from hexapod.formats.importing import Action, ImportProposal, Outcome, propose
 from hexapod.formats.merging import merge
 from hexapod.formats.tables import Cell, Sheet
@@ -201,7 +201,7 @@ class ImportView(QWidget):
             box.setObjectName(f"importPart{column}")
             box.setAccessibleName(f"Column {column + 1} is")
             for part in choices:
-                box.addItem(str(part), str(part))
+                box.addItem(title_of(part), str(part))
             box.setCurrentIndex(max(0, box.findData(str(self._mapping.parts[column]))))
             box.activated.connect(lambda _, c=column, b=box: self.set_part(c, b.currentData()))
             self.sample.setCellWidget(0, column, box)

@@ -20,7 +20,7 @@ from hexapod.desktop.parts import LineButton, card, heading, icon_button, label
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.ways_out import ways_out
 from hexapod.errors import HexapodError
-from hexapod.formats.assignment_text import handle, share_text
+from hexapod.fields.assignment_text import handle, share_text
 from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task

@@ -174,7 +174,7 @@ class TaskSettings(QWidget):
         self._box.addWidget(says)
 
     def _fields(self) -> None:
-        from hexapod.formats.field_text import format_value, parse_value
+        from hexapod.fields.own_text import format_value, parse_value
 
         plan = self._desk.plan
         shown = [f for f in plan.fields_in_order() if not f.formula]

@@ -11,7 +11,7 @@ from hexapod.desktop.forms import GAPS, Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
 from hexapod.errors import BadText
-from hexapod.formats.link_text import parse_lag_text
+from hexapod.fields.link_text import parse_lag_text
 from hexapod.plan import edits
 from hexapod.plan.records import LinkKey, LinkType
 from hexapod.schedule.words import lag_text, link_words

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.models.background import in_background
-from hexapod.desktop.models.computed import Computed
+from hexapod.desktop.models.columns import Columns
 from hexapod.desktop.models.dates_kept import DatesKept
 from hexapod.desktop.models.file_check import FileCheck
 from hexapod.desktop.models.gap import RowGap
@@ -63,7 +63,7 @@ class Desk(QObject):
             _ = session.plan  # all of it is read within a frame
         self.memory = Memory(session)
         self.looks = Looks(self)
-        self.formulas = Computed(self)
+        self.columns = Columns(self)
         self.past: Past | None = None  # an earlier plan that is looked at
         self.project: str | None = self._first_project(self.memory.recall("project", str, ""))
         self.resource: str | None = None
@@ -379,8 +379,6 @@ class Desk(QObject):
         self.told.emit(str(error), "trouble", False)
 
     def _on_applied(self, applied: Applied) -> None:
-        if applied.changes.fields:
-            self.formulas.forget()
         is_elsewhere = self.project not in self.plan.projects
         if is_elsewhere:
             self.project = self._first_project(None)

@@ -12,17 +12,17 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.gap import RowGap
 from hexapod.errors import HexapodError
+from hexapod.fields.reading import Troubles
 from hexapod.plan import edits
 from hexapod.plan.changes import Changes
 from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange
 from hexapod.query.asking import compile_query, matches
-from hexapod.query.fields import Troubles
 from hexapod.query.views import PLAIN, SHIPPED, Finished, View, kept_form, read_views
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
-    from hexapod.query.language import Expression
+    from hexapod.expressions.language import Expression
     from hexapod.schedule.chains import Chain
 
 AT_ONCE = 4000  # rows that are searched without a pause

@@ -14,7 +14,7 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.link.back_canvas import BackCanvas
 from hexapod.desktop.link.diagram import Diagram
-from hexapod.desktop.models.columns import NAME, Column, all_columns, shown_columns
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.month.view import MonthCanvas
 from hexapod.desktop.paper.frame import Title
@@ -22,6 +22,7 @@ from hexapod.desktop.paper.paper import SMALLEST_SCALE, Fit, Paper, Tile, tiles
 from hexapod.desktop.theme.style import color, font
 from hexapod.desktop.theme.text import width_of
 from hexapod.errors import BadText
+from hexapod.fields.field import PlanField
 from hexapod.plan.outline import Row
 from hexapod.plan.records import DAY, LinkKey
 from hexapod.worktime.clock import today
@@ -39,9 +40,9 @@ class ChartDrawing:
 
     def __init__(self, desk: Desk, chart: Chart, columns: tuple[str, ...]) -> None:
         self._desk, self._chart = desk, chart
-        known = all_columns(desk)
-        shown = shown_columns(desk)
-        self._columns: list[Column] = list(shown[: NAME + 1])
+        known = desk.columns.all()
+        shown = desk.columns.shown()
+        self._columns: list[PlanField] = list(shown[: NAME + 1])
         self._columns += [known[c] for c in columns if c in known and c not in (x.id for x in self._columns)]
         self._pictures = Pictures(desk)
         self._idle = Idleness(desk.plan)
@@ -158,7 +159,7 @@ class ChartDrawing:
         painter.setPen(color("muted"))
         x = 0.0
         for column, width in zip(self._columns, self._widths, strict=True):
-            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            side = Qt.AlignmentFlag.AlignRight if column.is_right else Qt.AlignmentFlag.AlignLeft
             painter.drawText(QRectF(x + 4, 0, width - 8, AXIS), side | Qt.AlignmentFlag.AlignVCenter, column.title)
             x += width
 
@@ -170,11 +171,11 @@ class ChartDrawing:
         weight = QFont.Weight.DemiBold if is_summary or row.heading else QFont.Weight.Normal
         painter.setFont(font(8.5, weight, strike=bool(row.task) and desk.is_struck(row.task)))
         for i, (column, width) in enumerate(zip(self._columns, self._widths, strict=True)):
-            text = column.show(desk, row) if row.task else (row.heading if i == NAME else "")
+            text = desk.columns.says(column, row) if row.task else (row.heading if i == NAME else "")
             indent = row.level * 10 if i == NAME else 0
             painter.setPen(color("petrol" if row.heading else "ink"))
             box = QRectF(x + 4 + indent, top, width - 8 - indent, ROW)
-            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            side = Qt.AlignmentFlag.AlignRight if column.is_right else Qt.AlignmentFlag.AlignLeft
             shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
             painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
             x += width

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.background import in_background
-from hexapod.desktop.models.columns import NAME, shown_columns
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.paper.drawing import Drawing
 from hexapod.desktop.paper.paper import SIZES, Fit, Paper
@@ -92,7 +92,7 @@ class PaperPage(Form):
 
     def _fill_columns(self, kept: object) -> None:
         self.box.addWidget(heading("Columns"))
-        shown = shown_columns(self.desk)[NAME + 1 :]
+        shown = self.desk.columns.shown()[NAME + 1 :]
         wanted = kept if isinstance(kept, list) else ["duration", "start"]
         self._columns: dict[str, QCheckBox] = {}
         grid = QGridLayout()

@@ -11,7 +11,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
-from hexapod.formats.assignment_text import share_text, with_share
+from hexapod.fields.assignment_text import share_text, with_share
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import DAY, AssignmentKey, Curve

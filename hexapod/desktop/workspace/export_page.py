@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog
 
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.background import in_background
-from hexapod.desktop.models.columns import shown_columns
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
 from hexapod.formats.exporting import ALL, all_rows
@@ -67,7 +66,7 @@ class ExportPage(Form):
         desk, suffix = self.desk, self._format.currentData()
         plan, dates, shown = desk.plan, desk.schedule, self.rows()
         on_screen = self._what.currentData() == SCREEN
-        columns = [c.id for c in shown_columns(desk)] if on_screen else ALL
+        columns = [c.id for c in desk.columns.shown()] if on_screen else ALL
         whole = self._what.currentData() == EVERYTHING or desk.project is None
         project = desk.project or ""
 

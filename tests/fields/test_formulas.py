@@ -11,12 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hexapod.errors import BadText
+from hexapod.expressions import language
+from hexapod.expressions.language import OutOfRange
+from hexapod.fields.formulas import FUNCTIONS, compile_formula, names_of
+from hexapod.fields.reading import Reading
+from hexapod.fields.table import FIELDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Field, FieldKind
-from hexapod.query import language
-from hexapod.query.fields import FUNCTIONS, PLAN_FIELDS, Reading, compile_formula, names_of
-from hexapod.query.language import OutOfRange
 from hexapod.schedule.engine import schedule
 from hexapod.worktime.arithmetic import shifted, worked
 from hexapod.worktime.calendars import Window, compile_calendar, pool_of
@@ -49,25 +51,25 @@ class Bounded(unittest.TestCase):
             steps += 1
             return real(found)  # type: ignore[arg-type]
 
-        with patch("hexapod.query.language._bounded", counted):
+        with patch("hexapod.expressions.language._bounded", counted):
             self.assertEqual(value(plan, "v6"), 6 * 20**6)
         self.assertLess(steps, 6 * 20 + 5)
 
     def test_many_fields_in_reverse_order_are_each_read_once(self) -> None:
         formulas = {f"v{i}": f"v{i + 1} + 1" for i in range(60)} | {"v60": "1"}
         plan = plan_with(formulas)
-        with patch("hexapod.query.fields.parse", wraps=language.parse) as parse:
+        with patch("hexapod.fields.formulas.parse", wraps=language.parse) as parse:
             names = names_of(plan)
             self.assertEqual(parse.call_count, 61)
         self.assertGreater(len([n for n in names if n.startswith("v")]), 50)
         many = plan_with({f"v{i}": f"v{i + 1} + 1" for i in range(300)} | {"v300": "1"})
-        with patch("hexapod.query.fields.parse", wraps=language.parse) as parse:
+        with patch("hexapod.fields.formulas.parse", wraps=language.parse) as parse:
             names_of(many)
             self.assertEqual(parse.call_count, 301)
 
     def test_circles_leave_the_others(self) -> None:
         plan = plan_with({"one": "two", "two": "one", "three": "four + 1", "four": "priority", "five": "one + 1"})
-        found = set(names_of(plan)) - set(PLAN_FIELDS)
+        found = set(names_of(plan)) - {field.asked_by for field in FIELDS}
         self.assertEqual(found, {"three", "four"})
 
     def test_what_is_too_long_too_deep_or_too_large_is_said(self) -> None:
@@ -106,9 +108,9 @@ class Bounded(unittest.TestCase):
                 later = moment + rng.randrange(90_000)
                 self.assertEqual(span.minutes(moment, later), worked(pool, 0, later) - worked(pool, 0, moment))
 
-    WORDS = [*list(PLAN_FIELDS)[:20], *(f"{name}(" for name in FUNCTIONS), "(", ")", "+", "-", "*", "/", "&", "=", "<",
-             "and", "or", "not", "if", "then", "else", "1", "99999999", "1 d", "700 w", "2026-01-01", '"x"', "yes", ",",
-             "is", "empty", "contains"]  # fmt: skip
+    SIGNS = (*"()+-*/&=<,1", "and", "or", "not", "if", "then", "else", "99999999", "yes", "is", "empty", "contains")
+    NAMES = (*(field.asked_by for field in FIELDS), *(f"{name}(" for name in FUNCTIONS))
+    WORDS = (*NAMES, *SIGNS, "1 d", "700 w", "2026-01-01", '"x"')
 
     @settings(max_examples=deep_or(150, 10_000), deadline=None)
     @given(st.lists(st.sampled_from(WORDS), max_size=30) | st.text(max_size=40).map(lambda text: [text]))

@@ -23,8 +23,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from hexapod.errors import BadText
-from hexapod.query.tokens import DATE, END, LENGTH, NAME, NUMBER, SIGN, TEXT, WORD, WORDS, Token, tokens
-from hexapod.query.values import Kind, Value
+from hexapod.expressions.tokens import DATE, END, LENGTH, NAME, NUMBER, SIGN, TEXT, WORD, WORDS, Token, tokens
+from hexapod.expressions.values import Kind, Value
 from hexapod.worktime.dates import parse_moment
 from hexapod.worktime.lengths import parse_length
 

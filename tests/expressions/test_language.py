@@ -9,10 +9,11 @@ import unittest
 from msgspec.structs import replace
 
 from hexapod.errors import BadText
+from hexapod.expressions.values import Kind, format_value
+from hexapod.fields.formulas import compile_formula, names_of
+from hexapod.fields.reading import Reading
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Field, FieldKind, Link
-from hexapod.query.fields import Reading, compile_formula, names_of
-from hexapod.query.values import Kind, format_value
 from hexapod.schedule.engine import schedule
 from tests.support import DAY, at, project, tasks
 

@@ -6,7 +6,7 @@ import random
 import unittest
 
 from hexapod.errors import BadText
-from hexapod.formats.field_text import format_value, parse_value
+from hexapod.fields.own_text import format_value, parse_value
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Field, FieldKind, Resource
 from tests.support import at, project

@@ -1,0 +1,70 @@
+"""One task as its fields are read: the plan, its dates, and what is known of troubles."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from hexapod.expressions.values import Value
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Task
+from hexapod.schedule.schedule import Dates, Schedule
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import Units
+
+if TYPE_CHECKING:
+    import numpy as np
+
+
+@dataclass(frozen=True)
+class Troubles:
+    """Tasks in conflict, and tasks that somebody overloaded works on."""
+
+    conflicts: Collection[str] = ()
+    overloads: Collection[str] = ()
+
+
+NO_TROUBLES = Troubles()
+
+
+@dataclass(slots=True)
+class Reading:
+    """One task of a plan with its dates.
+
+    ``number`` is its outline number where the reader knows it already; ``independent`` holds the independent float
+    by slot once it was counted.
+    """
+
+    plan: Plan
+    schedule: Dates
+    task: Task
+    troubles: Troubles = NO_TROUBLES
+    computed: dict[str, Value] = field(default_factory=dict)  # fields that were computed already, by name
+    number: str = ""
+    independent: np.ndarray | None = None
+
+    @property
+    def values(self) -> dict[str, Value]:
+        return dict(self.task.fields)
+
+    @property
+    def is_summary(self) -> bool:
+        return self.plan.is_summary(self.task.id)
+
+    @property
+    def units(self) -> Units:
+        """How long a day and a week of its project are."""
+        return units_of(self.plan, self.task.project)
+
+    def date(self, name: str) -> int | None:
+        """One of the schedule's columns, such as ``early_start``; None where the task has no dates yet."""
+        if not self.schedule.has(self.task.id):
+            return None
+        return int(getattr(self.schedule, name)[self.schedule.slots[self.task.id]])
+
+    def percent(self) -> float:
+        """How much is done; of a summary by the durations below it."""
+        if not isinstance(self.schedule, Schedule) or not self.is_summary:
+            return self.task.percent
+        return float(self.schedule.network.percents[self.schedule.slots[self.task.id]])

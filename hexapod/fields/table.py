@@ -1,0 +1,208 @@
+"""Every field of a task, one entry each. A new column, export, import heading or query name is an entry here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from hexapod.control.progress import is_late
+from hexapod.expressions.values import Kind, Value
+from hexapod.fields import typing
+from hexapod.fields.assignment_text import format_assignments
+from hexapod.fields.field import DateTexts, PlanField, Texts
+from hexapod.fields.link_text import format_links
+from hexapod.fields.reading import Reading
+from hexapod.plan.outline import number_of, stream_of
+from hexapod.plan.priorities import USUAL, priority_words
+from hexapod.plan.records import LimitKind, ResourceKind, TaskKind
+from hexapod.staffing.effort import effort_of
+from hexapod.worktime.calendars import find_calendar
+from hexapod.worktime.clock import today
+from hexapod.worktime.lengths import format_length
+
+
+def _date(name: str) -> Callable[[Reading], Value]:
+    return lambda r: r.date(name)
+
+
+def _flag(name: str) -> Callable[[Reading], Value]:
+    return lambda r: bool(r.date(name))
+
+
+def _typed_day(name: str) -> Callable[[Reading, DateTexts], str]:
+    def typed(reading: Reading, dates: DateTexts) -> str:
+        at = reading.date(name)
+        return "" if at is None else dates.typed(at).split(" ")[0]
+
+    return typed
+
+
+def _duration_text(reading: Reading, dates: DateTexts) -> str:
+    task = reading.task
+    if reading.is_summary or task.kind is TaskKind.SPAN:
+        length = reading.date("duration")
+        return "" if length is None else format_length(length, reading.units)
+    assumed = typing.ASSUMED if task.duration is None and task.minutes else ""
+    return assumed + typing.length_of(Texts(reading.plan), task.id)
+
+
+def _duration_typed(reading: Reading, dates: DateTexts) -> str:
+    return "" if reading.task.duration is None else typing.length_of(Texts(reading.plan), reading.task.id)
+
+
+def _links(reading: Reading) -> str:
+    return format_links(reading.plan, reading.task.id) if reading.plan.is_whole else ""
+
+
+def _assignments(reading: Reading, dates: DateTexts) -> str:
+    return format_assignments(reading.plan, reading.task.id) if reading.plan.is_whole else ""
+
+
+def _priority_text(reading: Reading, dates: DateTexts) -> str:
+    """In words; nothing where it is as usual, which is nearly everywhere."""
+    return "" if reading.task.priority == USUAL else priority_words(reading.task.priority)
+
+
+def _target_typed(reading: Reading, dates: DateTexts) -> str:
+    return "" if reading.task.target is None else dates.typed(reading.task.target)
+
+
+def _calendar(reading: Reading) -> str:
+    own = reading.task.calendar
+    return find_calendar(reading.plan.calendars, own).name if own else ""
+
+
+def _limit(reading: Reading, name: str) -> Value:
+    found = [limit.at for limit in reading.task.limits if limit.kind.value.startswith(name)]
+    return max(found) if found else None
+
+
+def _not_before(reading: Reading) -> Value:
+    found = [x.at for x in reading.task.limits if x.kind is LimitKind.START_NO_EARLIER]
+    return found[0] if found else None
+
+
+def _interfering(reading: Reading) -> Value:
+    total, free = reading.date("total_float"), reading.date("free_float")
+    return None if total is None or free is None else total - free
+
+
+def _independent(reading: Reading) -> Value:
+    if reading.independent is None:
+        return None
+    return int(reading.independent[reading.schedule.slots[reading.task.id]])
+
+
+def _is_near_critical(reading: Reading) -> Value:
+    room = reading.date("total_float")
+    if room is None or reading.date("critical"):
+        return False
+    return room <= reading.plan.projects[reading.task.project].near_critical_float
+
+
+def _state(reading: Reading) -> Value:
+    done = reading.percent()
+    return "complete" if done >= 100 else "in progress" if done > 0 else "unstarted"
+
+
+def _is_late(reading: Reading) -> Value:
+    if not reading.schedule.has(reading.task.id):
+        return None
+    status = reading.plan.projects[reading.task.project].status_date
+    return is_late(reading.schedule.dates(reading.task.id), reading.percent(), status)
+
+
+def _people(reading: Reading, part: str = "name", kind: ResourceKind | None = None) -> str:
+    found = (reading.plan.resources[x] for x in reading.plan.assigned.get(reading.task.id, ()))
+    return ", ".join(getattr(x, part) for x in found if kind is None or x.kind is kind)
+
+
+FIELDS: tuple[PlanField, ...] = (
+    PlanField("id", "Id", Kind.TEXT, lambda r: r.task.id, in_files=True,
+              headings=("id", "uid", "key", "reference", "ref")),
+    PlanField("project", "Project", Kind.TEXT, lambda r: r.plan.projects[r.task.project].name, in_files=True,
+              headings=("project",)),
+    PlanField("number", "#", Kind.TEXT, lambda r: r.number or number_of(r.plan, r.task.id), width=44, in_files=True,
+              headings=("#", "no", "no.", "nr", "number", "outline number", "wbs", "code")),
+    PlanField("level", "Level", Kind.NUMBER, lambda r: len(r.plan.ancestors(r.task.id)) + 1,
+              headings=("level", "indent", "depth")),
+    PlanField("name", "Task", Kind.TEXT, lambda r: r.task.name, width=206, in_files=True, hint="The name of the row",
+              typed=lambda r, dates: r.task.name, parse=typing.as_it_stands, edit=typing.rename, many=False,
+              headings=("name", "task", "task name", "activity", "description", "title", "what", "summary",
+                        "work package")),
+    PlanField("duration", "Duration", Kind.LENGTH, _date("duration"), width=62, in_files=True,
+              hint="3, 3d, 4h, 2w or 1.5 d; 0 is a milestone", text=_duration_text, typed=_duration_typed,
+              parse=typing.parse_own_duration, edit=typing.set_duration, echo=typing.echo_duration,
+              headings=("duration", "length", "days", "how long", "dur", "effort days")),
+    PlanField("start", "Start", Kind.DATE, _date("start"), width=84, in_files=True,
+              hint="fri, 15 sep, in 3 days, 2026-09-07: sets “no earlier than”", typed=_typed_day("start"),
+              edit=typing.set_start, echo=typing.echo_start,
+              headings=("start", "begin", "begins", "from", "start date", "starts")),
+    PlanField("finish", "Finish", Kind.DATE, _date("finish"), width=86, in_files=True,
+              hint="fri, end of oct, +2w: sets “finishes no earlier than”", typed=_typed_day("finish"),
+              edit=typing.set_finish, echo=typing.echo_finish,
+              headings=("finish", "end", "ends", "to", "until", "finish date", "end date", "due", "done by")),
+    PlanField("not_before", "No earlier than", Kind.DATE, _not_before, in_files=True,
+              headings=("no earlier than", "not before", "earliest start")),
+    PlanField("links", "Waits for", Kind.TEXT, _links, "waits for", width=84, in_files=True,
+              hint="3.2, 3.2 SS, 3.2 2 d later, or a name", typed=lambda r, dates: _links(r), edit=typing.set_links,
+              many=False, completes="tasks",
+              headings=("waits for", "after", "predecessor", "predecessors", "depends on", "needs")),
+    PlanField("who", "Who", Kind.TEXT, _people, width=78, in_files=True,
+              hint="Initials, with a share: MO TB 50%, SL", text=_assignments, typed=_assignments, edit=typing.set_who,
+              completes="resources",
+              headings=("who", "person", "people", "assigned", "assigned to", "owner", "resource", "resources", "by")),
+    PlanField("float", "Float", Kind.LENGTH, _date("total_float"), width=58, in_files=True),
+    PlanField("free_float", "Free float", Kind.LENGTH, _date("free_float"), width=74, in_files=True),
+    PlanField("early_start", "Earliest start", Kind.DATE, _date("early_start"), "early start", width=84),
+    PlanField("early_finish", "Earliest finish", Kind.DATE, _date("early_finish"), "early finish", width=84),
+    PlanField("late_start", "Latest start", Kind.DATE, _date("late_start"), width=84, in_files=True),
+    PlanField("late_finish", "Latest finish", Kind.DATE, _date("late_finish"), width=84, in_files=True),
+    PlanField("independent", "Independent float", Kind.LENGTH, _independent, "independent float", width=74),
+    PlanField("interfering", "Interfering float", Kind.LENGTH, _interfering, "interfering float", width=74),
+    PlanField("stream", "Stream", Kind.TEXT, lambda r: stream_of(r.plan, r.task.id), width=84, in_files=True,
+              hint="Department, phase or trade", text=lambda r, dates: r.task.stream,
+              typed=lambda r, dates: r.task.stream, parse=typing.as_it_stands,
+              edit=typing.set_plain("stream", typing.as_it_stands), summaries=True,
+              headings=("stream", "department", "phase", "trade", "team")),
+    PlanField("priority", "Priority", Kind.NUMBER, lambda r: r.task.priority, width=96, in_files=True, right=False,
+              hint="Which comes first in levelling: 1, first of all, to 9, last of all", text=_priority_text,
+              typed=lambda r, dates: str(r.task.priority), parse=typing.parse_priority,
+              edit=typing.set_plain("priority", typing.parse_priority), headings=("priority", "prio")),
+    PlanField("percent", "Done", Kind.NUMBER, lambda r: r.percent(), "done", width=52, in_files=True,
+              hint="How much is done, in per cent", text=lambda r, dates: f"{r.percent():.0f} %",
+              typed=lambda r, dates: f"{r.task.percent:g}", parse=typing.parse_percent, edit=typing.set_percent,
+              exported=lambda r: r.task.percent, summaries=True,
+              headings=("done", "percent", "% done", "percent complete", "% complete", "complete", "progress")),
+    PlanField("state", "State", Kind.TEXT, _state, width=84),
+    PlanField("late", "Late", Kind.YES_NO, _is_late, width=52),
+    PlanField("calendar", "Calendar", Kind.TEXT, _calendar, width=90, hint="The name of a calendar, or nothing",
+              typed=lambda r, dates: _calendar(r), parse=typing.parse_calendar,
+              edit=typing.set_plain("calendar", typing.parse_calendar), summaries=True),
+    PlanField("tags", "Tags", Kind.TEXT, lambda r: ", ".join(r.task.tags), width=90, in_files=True,
+              hint="Words, parted by commas", typed=lambda r, dates: ", ".join(r.task.tags),
+              parse=typing.parse_tags, edit=typing.set_tags, summaries=True,
+              headings=("tags", "tag", "labels", "keywords")),
+    PlanField("target", "Wanted by", Kind.DATE, lambda r: r.task.target, width=84, in_files=True,
+              hint="A target date", typed=_target_typed, parse=typing.parse_target,
+              edit=typing.set_plain("target", typing.parse_target), echo=typing.echo_date,
+              headings=("wanted by", "target", "target date", "deadline")),
+    PlanField("work", "Work", Kind.LENGTH, lambda r: round(
+        sum(effort_of(r.plan, a) for a in r.plan.assignments_of(r.task.id))), width=62),
+    PlanField("role", "Role", Kind.TEXT, lambda r: _people(r, kind=ResourceKind.ROLE), width=84),
+    PlanField("initials", "Initials", Kind.TEXT, lambda r: _people(r, "initials")),
+    PlanField("people", "People", Kind.NUMBER, lambda r: len(r.plan.assigned.get(r.task.id, ())), width=52),
+    PlanField("notes", "Notes", Kind.TEXT, lambda r: r.task.notes, width=140, in_files=True,
+              text=lambda r, dates: r.task.notes.split("\n")[0], parse=typing.as_it_stands,
+              headings=("notes", "note", "remarks", "comment", "comments")),
+    PlanField("summary", "Summary", Kind.YES_NO, lambda r: r.is_summary),
+    PlanField("milestone", "Milestone", Kind.YES_NO,
+              lambda r: r.task.kind is TaskKind.MILESTONE or r.task.minutes == 0),
+    PlanField("critical", "Critical", Kind.YES_NO, _flag("critical"), width=58),
+    PlanField("near_critical", "Near critical", Kind.YES_NO, _is_near_critical),
+    PlanField("conflict", "Conflict", Kind.YES_NO, lambda r: r.task.id in r.troubles.conflicts),
+    PlanField("overload", "Overload", Kind.YES_NO, lambda r: r.task.id in r.troubles.overloads),
+    PlanField("must_start", "Must start", Kind.DATE, lambda r: _limit(r, "must_start")),
+    PlanField("must_finish", "Must finish", Kind.DATE, lambda r: _limit(r, "must_finish")),
+    PlanField("today", "Today", Kind.DATE, lambda r: today()),
+)  # fmt: skip
+BY_ID = {field.id: field for field in FIELDS}
