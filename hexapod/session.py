@@ -21,6 +21,7 @@ from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
 from hexapod.schedule.schedule import NO_DATES, Dates, Schedule
 from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
+from hexapod.store.port import Storage
 from hexapod.store.rescue import kept_as, rescued
 from hexapod.store.salvage import open_sound
 from hexapod.store.sentences import damage_words
@@ -59,7 +60,7 @@ class Applied:
 class Session:
     """An open workspace with its plan and dates."""
 
-    def __init__(self, workspace: Workspace) -> None:
+    def __init__(self, workspace: Storage) -> None:
         self.workspace = workspace
         self.who = account_name()
         snapshot = workspace.read_snapshot()
@@ -166,7 +167,7 @@ class Session:
         """Be told in words when the workspace goes on in another file."""
         self._on_moved.append(listener)
 
-    def _move(self, lost: FileLost, workspace: Workspace) -> str:
+    def _move(self, lost: FileLost, workspace: Storage) -> str:
         old, self.workspace = self.workspace, workspace
         old.leave()
         self._take_history(workspace.read_history())
@@ -331,7 +332,7 @@ def account_name() -> str:
         return short
 
 
-def _session_of(workspace: Workspace) -> Session:
+def _session_of(workspace: Storage) -> Session:
     try:
         return Session(workspace)
     except BaseException:

@@ -11,12 +11,13 @@ import platformdirs
 from hexapod.errors import BadFile
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
+from hexapod.store.port import Storage
 from hexapod.store.watch import FileLost
 from hexapod.store.workspace import Workspace
 from hexapod.system.files import make_folder, remove, shown
 
 
-def rescued(old: Workspace, lost: FileLost, plan: Plan, who: str) -> Workspace:
+def rescued(old: Storage, lost: FileLost, plan: Plan, who: str) -> Workspace:
     """A workspace that holds ``plan``: beside the old file, else among the user's documents or data.
 
     With all of the history where the old database can still be read, else with one edit that holds the plan.
@@ -36,7 +37,7 @@ def rescued(old: Workspace, lost: FileLost, plan: Plan, who: str) -> Workspace:
     raise BadFile(f"{lost} It could not be kept elsewhere: {why} Nothing is lost yet; save a copy to another place.")
 
 
-def kept_as(old: Workspace, lost: FileLost, plan: Plan, who: str, target: Path) -> Workspace:
+def kept_as(old: Storage, lost: FileLost, plan: Plan, who: str, target: Path) -> Workspace:
     """The same under a name that the user chose. ``BadFile`` if it cannot be written there."""
     if lost.is_ours:
         with contextlib.suppress(BadFile):
