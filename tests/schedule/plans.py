@@ -42,6 +42,7 @@ _moments = st.integers(0, 20_000).map(lambda minutes: MONDAY + minutes)
 _lengths = st.one_of(st.sampled_from((480, 240, 60, 960, 0)), st.integers(1, 1500))
 _rarely = st.integers(0, 7).map(lambda n: n == 7)
 _now_and_then = st.integers(0, 3).map(lambda n: n == 3)
+_half = st.booleans()
 
 
 @st.composite
@@ -69,6 +70,33 @@ def plans(draw: st.DrawFn, most: int = 12, *, only_forward: bool = False) -> Pla
             rule = "DTSTART:20260908T080000\nRRULE:FREQ=DAILY;COUNT=2"
             plan = repeat(plan, first.id, rule, MONDAY).applied_to(plan)
     return plan
+
+
+@st.composite
+def crowded(draw: st.DrawFn) -> Plan:
+    """A few tasks of one summary and beside it, with what is rare in a large plan all over them: two work on one, each
+    with a calendar, latest dates, work put as late as possible, a summary's calendar, lags to the summary's finish."""
+    chosen = st.sampled_from(NAMES)
+    rows = [Task("t", "p0", "T", "Zz", duration=draw(st.integers(1, 1500)))]
+    rows.append(Task("s", "p0", "S", "a0", calendar=draw(chosen) if draw(_half) else None))
+    inside = draw(st.integers(1, 3))
+    for i in range(draw(st.integers(inside, 4))):
+        parent = "s" if i < inside else None
+        row = Task(f"t{i}", "p0", f"T{i}", f"a{i + 1}", parent=parent, duration=draw(st.integers(1, 1500)))
+        if draw(_now_and_then):
+            row = replace(row, calendar=draw(chosen))
+        if draw(_half):
+            kind = draw(st.sampled_from((LimitKind.FINISH_NO_LATER, LimitKind.START_NO_LATER)))
+            row = replace(row, limits=(Limit(kind, draw(_moments)),))
+        rows.append(replace(row, as_late_as_possible=draw(_half)))
+    records: list[Record] = [*CALENDARS, Project("p0", "P0", MONDAY, "a0"), *rows]
+    lagged = Link("t", "s", draw(st.sampled_from(list(LinkType))), lag=draw(st.integers(-900, 900)))
+    links = {link.key: link for link in (*_links(draw, rows), *((lagged,) if draw(_half) else ()))}
+    records += links.values()
+    for i in range(2):
+        records.append(Resource(f"r{i}", f"R{i}", f"a{i}", initials=f"R{i}", calendar=draw(chosen)))
+        records += [Assignment(row.id, f"r{i}") for row in rows if row.id != "s" and draw(_now_and_then)]
+    return Plan.of(records)
 
 
 @st.composite

@@ -13,7 +13,7 @@ from hexapod.schedule.engine import schedule
 from hexapod.worktime.calendars import Window
 from tests.budgets import IS_DEEP, deep_or
 from tests.schedule.late_twin import disagreements, told
-from tests.schedule.plans import FIRST_DAY, plans, summaries
+from tests.schedule.plans import FIRST_DAY, crowded, plans, summaries
 
 WINDOW = Window(FIRST_DAY - 120, FIRST_DAY + 160)
 MANY = settings(
@@ -40,6 +40,11 @@ class AgainstTheSlowTwin(unittest.TestCase):
     @settings(MANY, max_examples=deep_or(400, 6000))
     @given(summaries())
     def test_every_date_float_and_path_around_a_summary(self, plan: Plan) -> None:
+        self.agree(plan)
+
+    @settings(MANY, max_examples=deep_or(400, 6000))
+    @given(crowded())
+    def test_every_date_float_and_path_of_what_is_rare_at_once(self, plan: Plan) -> None:
         self.agree(plan)
 
     def agree(self, plan: Plan) -> None:
