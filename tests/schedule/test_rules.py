@@ -138,6 +138,17 @@ class Gaps(unittest.TestCase):
         self.assertEqual(moved[Gap.KEEP], ("Thu", "Fri", "Wed", "Thu"))
         self.assertEqual(moved[Gap.WARN], ("Thu", "Thu", "Thu", "Thu"))
 
+    def test_a_limit_that_alone_holds_a_task_moves_forward_with_the_gap_that_is_kept(self) -> None:
+        a, b = tasks(("a", 3 * DAY), ("b", DAY))
+        b = replace(b, limits=(Limit(LimitKind.START_NO_EARLIER, at("2026-09-11T08:00")),))
+        session = self.session(a, b, Link("a", "b"), gap=Gap.KEEP)
+        self.assertEqual(self.starts(session), "Fri")
+        session.apply(edits.set_durations(session.plan, ["a"], DAY))
+        self.assertEqual(self.starts(session), "Wed")
+        self.assertEqual(session.plan.tasks["b"].limits[0].at, at("2026-09-09T08:00"))
+        session.undo()
+        self.assertEqual((self.starts(session), session.plan.tasks["b"].limits[0].at), ("Fri", at("2026-09-11T08:00")))
+
     def test_only_warning_is_a_conflict_with_its_amount_and_stays_where_it_was(self) -> None:
         a, b = tasks(("a", DAY), ("b", DAY))
         session = self.session(a, b, Link("a", "b"))
