@@ -256,19 +256,31 @@ class _Import:
         def change(draft: Draft) -> None:
             for project in self.new_projects.values():
                 draft.put(replace(project, start=begun.get(project.id, project.start)))
-            above: list[str] = []
+            new = self._new_tasks(draft, rows)
             for row in rows:
-                del above[row.level :]
-                parent = above[-1] if above else None
-                known = draft.get("tasks", row.outcome.task)
-                if known is None:
-                    siblings = draft.children_of(row.project, parent)
-                    last = draft.task(siblings[-1]).rank if siblings else None
-                    known = Task(row.outcome.task, row.project, "", ranks_between(last, None, 1)[0], parent=parent)
+                known = draft.get("tasks", row.outcome.task) or new[row.outcome.task]
                 draft.put(self._said(known, row.said))
-                above.append(row.outcome.task)
 
         return Edit("Import", change)
+
+    @staticmethod
+    def _new_tasks(draft: Draft, rows: list[_Row]) -> dict[str, Task]:
+        """The rows that are no tasks yet, each behind what is below the same summary already."""
+        below: dict[tuple[str, str | None], list[str]] = {}
+        above: list[str] = []
+        for row in rows:
+            del above[row.level :]
+            parent = above[-1] if above else None
+            if draft.get("tasks", row.outcome.task) is None:
+                below.setdefault((row.project, parent), []).append(row.outcome.task)
+            above.append(row.outcome.task)
+        found = {}
+        for (project, parent), ids in below.items():
+            siblings = draft.children_of(project, parent)
+            last = draft.task(siblings[-1]).rank if siblings else None
+            for task_id, rank in zip(ids, ranks_between(last, None, len(ids)), strict=True):
+                found[task_id] = Task(task_id, project, "", rank, parent=parent)
+        return found
 
     @staticmethod
     def _begins(rows: list[_Row]) -> dict[str, int]:
@@ -297,7 +309,8 @@ class _Import:
         known = {r.initials.casefold() for r in self.plan.resources.values()}
         known |= {r.name.casefold() for r in self.plan.resources.values()}
         last = self.plan.resources_in_order()
-        names = dict.fromkeys(name for row in rows for name in _names(row.who) if name.casefold() not in known)
+        said = dict.fromkeys(row.who for row in rows)
+        names = dict.fromkeys(name for who in said for name in _names(who) if name.casefold() not in known)
         names = dict(list(names.items())[:MOST_RESOURCES])
         ranks = ranks_between(last[-1].rank if last else None, None, len(names))
         added = [
@@ -318,6 +331,7 @@ class _Import:
         by_id = {str(row.said["id"]): row.outcome.task for row in rows if "id" in row.said}
         puts: list[Link | Assignment] = []
         known = known_people(plan)
+        read: dict[str, list[Assignment]] = {}  # what a text means for a task on which nobody works yet
         for i, row in enumerate(rows):
             goes_on(i)
             task_id = row.outcome.task
@@ -328,7 +342,12 @@ class _Import:
                     row.outcome.troubles.append(f"{title_of(ImportedField.LINKS)}: {error}")
             if row.who.strip() and not plan.is_summary(task_id):
                 try:
-                    puts += parse_assignments(plan, task_id, _with_commas(row.who), known)
+                    if plan.assigned.get(task_id):
+                        puts += parse_assignments(plan, task_id, _with_commas(row.who), known)
+                        continue
+                    if row.who not in read:
+                        read[row.who] = parse_assignments(plan, task_id, _with_commas(row.who), known)
+                    puts += [replace(a, task=task_id) for a in read[row.who]]
                 except HexapodError as error:
                     row.outcome.troubles.append(f"{title_of(ImportedField.WHO)}: {error}")
 

@@ -218,6 +218,7 @@ class Draft:
 
     def __init__(self, plan: Plan) -> None:
         self.before = plan
+        self._base = plan  # what reads see where nothing was put
         self._maps: dict[str, Any] = {}
         self._touched: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
         self._children: dict[Place, list[str]] = {}
@@ -231,13 +232,13 @@ class Draft:
 
     def _map(self, kind: str) -> Any:
         if kind not in self._maps:
-            self._maps[kind] = getattr(self.before, kind).mutate()
+            self._maps[kind] = getattr(self._base, kind).mutate()
         return self._maps[kind]
 
     def get(self, kind: str, key: Any) -> Any:
         """The record, or None."""
         source = self._maps.get(kind)
-        return (getattr(self.before, kind) if source is None else source).get(key)
+        return (getattr(self._base, kind) if source is None else source).get(key)
 
     def task(self, task_id: str) -> Task:
         """``Gone`` if it is not there."""
@@ -250,25 +251,37 @@ class Draft:
         """A live list in order; not to be changed by the caller."""
         place = (project, parent)
         if place not in self._children:
-            self._children[place] = list(self.before.children.get(place, ()))
+            self._children[place] = list(self._base.children.get(place, ()))
         return self._children[place]
 
     def links_at(self, task_id: str) -> list[LinkKey]:
         if task_id not in self._links_at:
-            self._links_at[task_id] = list(self.before.links_at.get(task_id, ()))
+            self._links_at[task_id] = list(self._base.links_at.get(task_id, ()))
         return self._links_at[task_id]
 
     def assigned(self, task_id: str) -> list[str]:
         if task_id not in self._assigned:
-            self._assigned[task_id] = list(self.before.assigned.get(task_id, ()))
+            self._assigned[task_id] = list(self._base.assigned.get(task_id, ()))
         return self._assigned[task_id]
 
     def comments_on(self, task_id: str) -> list[str]:
         if task_id not in self._comments_on:
-            self._comments_on[task_id] = list(self.before.comments_on.get(task_id, ()))
+            self._comments_on[task_id] = list(self._base.comments_on.get(task_id, ()))
         return self._comments_on[task_id]
 
     # Changing
+
+    def become(self, before: Plan, after: Plan, changes: Changes) -> bool:
+        """Take a plan that was made already, and what it changes, in one step; only where nothing was put before.
+
+        False says that this is not the plan it was made from, or that something was put already.
+        """
+        if self.before is not before or self._base is not before or any(self._touched.values()):
+            return False
+        self._base = after
+        for kind, old, new in changes.pairs():
+            self._note(kind, (old or new).key, old)
+        return True
 
     def put(self, record: Record) -> None:
         """Add the record, or put it in the place of the one with its key."""
@@ -313,17 +326,17 @@ class Draft:
         )
         if not changes:
             return self.before, changes
-        before = self.before
+        base = self._base
         maps = {kind: m.finish() for kind, m in self._maps.items()}
         return (
             Plan(
-                **{kind: maps.get(kind, getattr(before, kind)) for kind in KINDS},
-                children=_merged(before.children, self._children),
-                links_at=_merged(before.links_at, self._links_at),
-                assigned=_merged(before.assigned, self._assigned),
-                used_by=before.used_by if self._used_by is None else self._used_by.finish(),
-                comments_on=_merged(before.comments_on, self._comments_on),
-                series=before.series if self._series is None else self._series.finish(),
+                **{kind: maps.get(kind, getattr(base, kind)) for kind in KINDS},
+                children=_merged(base.children, self._children),
+                links_at=_merged(base.links_at, self._links_at),
+                assigned=_merged(base.assigned, self._assigned),
+                used_by=base.used_by if self._used_by is None else self._used_by.finish(),
+                comments_on=_merged(base.comments_on, self._comments_on),
+                series=base.series if self._series is None else self._series.finish(),
             ),
             changes,
         )
@@ -348,7 +361,7 @@ class Draft:
             resources = self.assigned(task_id)
             insort(resources, resource) if old is None else resources.remove(resource)
             if self._used_by is None:
-                self._used_by = self.before.used_by.mutate()
+                self._used_by = self._base.used_by.mutate()
             tasks = self._used_by.get(resource, Map())
             self._used_by[resource] = tasks.set(task_id, None) if old is None else tasks.delete(task_id)
 
@@ -379,7 +392,7 @@ class Draft:
         before, after = old is not None and bool(old.repeats), new is not None and bool(new.repeats)
         if before != after:
             if self._series is None:
-                self._series = self.before.series.mutate()
+                self._series = self._base.series.mutate()
             if after:
                 self._series[(new or old).id] = None  # type: ignore[union-attr]
             else:

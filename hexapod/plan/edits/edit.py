@@ -66,6 +66,8 @@ def to_plan(words: str, before: Plan, after: Plan) -> Edit:
     many = sum(len(getattr(changes, kind)) for kind in KINDS) > MANY
 
     def change(draft: Draft) -> None:
+        if draft.become(before, after, changes):
+            return
         with uncollected() if many else contextlib.nullcontext():
             for kind, old, new in changes.pairs():
                 if new is not None:
