@@ -10,14 +10,15 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from bench.plans import large_plan
-from bench.timing import Row, aimed, row, timed_ms
+from bench.timing import Row, aimed, percentile, row, timed_ms
 from hexapod.formats.import_columns import guess
 from hexapod.formats.importing import propose
 from hexapod.formats.tables import Sheet, parse_csv, write_csv
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import CalendarException
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import CalendarException, Link, Project, Task
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace
 
@@ -25,6 +26,7 @@ SIZE = 100_000
 
 
 def rows() -> Iterator[Row]:
+    yield from _archived()
     yield from _imported()  # before a large plan fills the memory that a collection goes through
     plan = large_plan(SIZE, calendars=1)
     with tempfile.TemporaryDirectory() as folder:
@@ -41,6 +43,24 @@ def rows() -> Iterator[Row]:
         calendar = replace(session.plan.calendars["c0"], exceptions=year)
         edit = edits.save_calendar(session.plan, calendar)
         yield aimed(f"a year's exceptions, {SIZE:,} tasks", timed_ms(lambda: session.apply(edit)), 1000)
+        session.close()
+
+
+def _archived() -> Iterator[Row]:
+    """One of 200 projects with 250 tasks each."""
+    ranks, few = ranks_between(None, None, 200), ranks_between(None, None, 250)
+    projects = [Project(f"p{i}", f"Project {i}", 29_700_480, rank) for i, rank in enumerate(ranks)]
+    tasks = [Task(f"{p.id}t{i}", p.id, f"Task {i}", rank) for p in projects for i, rank in enumerate(few)]
+    links = [Link(f"{p.id}t{i - 1}", f"{p.id}t{i}") for p in projects for i in range(1, 250)]
+    with tempfile.TemporaryDirectory() as folder:
+        session = Session.create(Path(folder) / "bench.hexapod")
+        session.apply(edits.to_plan("Begin", session.plan, Plan.of([*projects, *tasks, *links])))
+
+        def archive(project: Project) -> None:
+            session.apply(edits.save_project(session.plan, replace(project, archived=True)))
+
+        took = percentile([timed_ms(lambda p=p: archive(p)) for p in projects[:20]], 0.95)  # type: ignore[misc]
+        yield aimed("archive one of 200 projects, 50,000 tasks, p95", took, 50)
         session.close()
 
 

@@ -25,7 +25,7 @@ from hexapod.store.workspace import Workspace
 RESOURCES, PROJECTS, ROLES = 200, 20, 12
 BETWEEN = 0.3  # seconds from one edit to the next, as a hand makes them
 START = 29_700_000 // 1440 * 1440 + 480
-AIMS = {10_000: (100.0, 100.0, 1000.0), 100_000: (1000.0, 200.0, 15_000.0)}
+AIMS = {10_000: (80.0, 100.0, 1000.0), 100_000: (80.0, 200.0, 2000.0)}
 
 
 def rows() -> Iterator[Row]:

@@ -27,7 +27,12 @@ ORACLES = ("tests.schedule.test_oracle", "tests.schedule.test_passes", "tests.sc
 PATCHED = ("tests.schedule.test_network",)
 GAPS = ("tests.schedule.test_rules", "tests.schedule.test_reasons")
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
-LEVELLING = ("tests.staffing.test_profile", "tests.staffing.test_search", "tests.staffing.test_scope", "tests.staffing.test_staffing")
+LEVELLING = (
+    "tests.staffing.test_profile",
+    "tests.staffing.test_search",
+    "tests.staffing.test_scope",
+    "tests.staffing.test_staffing",
+)
 
 
 class Fault(NamedTuple):

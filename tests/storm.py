@@ -191,6 +191,7 @@ def _settling_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
         lambda: edits.repeat(plan, one, "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY", MONDAY + 50_000),
         lambda: edits.set_rule(plan, one, edits.Scope.ALL, "DTSTART:20260909T080000\nRRULE:FREQ=MONTHLY", MONDAY),
         lambda: edits.save_project(plan, replace(home, archived=rng.random() < 0.5)),
+        lambda: edits.save_project(plan, replace(home, critical_float=rng.choice((0, 480, 2400)))),
         lambda: edits.save_project(plan, replace(home, target_finish=MONDAY + rng.randrange(400_000))),
     ]  # fmt: skip
     if len(projects) < 4:

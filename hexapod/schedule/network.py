@@ -12,11 +12,12 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
+from msgspec.structs import replace as with_kinds
 from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LinkKey, LinkType
+from hexapod.plan.records import Gap, LinkKey, LinkType, Project
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
 from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.columns import link_columns, link_rows, task_columns, task_rows, task_times
@@ -120,8 +121,12 @@ class Network:
 
     def patched(self, plan: Plan, changes: Changes) -> Patch:
         """The network of ``plan``, which differs from this one's plan by ``changes``, and what of it is another."""
-        if changes.projects or _calendar_moved(changes):
+        same = self._with_projects(plan, changes)
+        if same is None or _calendar_moved(changes):
             return Patch(Network.of(plan, slots=self.slots))
+        if same is not self:
+            patch = same.patched(plan, with_kinds(changes, projects=()))
+            return patch if _same_floats(changes) else replace(patch, is_whole=True)
         if len(plan.tasks) < self.size // 2 - FEW:  # most of the slots are of tasks that were deleted
             return Patch(Network.of(plan))
         if changes.calendars:
@@ -131,6 +136,20 @@ class Network:
             stays[touched] = False  # their rows are made anew
             return Patch(self._retimed(plan, self.timing.window, stays)._patched(plan, changes).network)
         return self._patched(plan, changes)
+
+    def _with_projects(self, plan: Plan, changes: Changes) -> Network | None:
+        """The same with projects that came last, or changed in nothing that the arrays hold; None where they did."""
+        if not changes.projects:
+            return self
+        projects = tuple(project.id for project in plan.projects_in_order())
+        if projects[: len(self.projects)] != self.projects:
+            return None
+        timing, book = self.timing, CalendarBook(plan)
+        for old, new in changes.projects:
+            if new is None or (old is not None and _in_arrays(old) != _in_arrays(new)):
+                return None
+            timing = timing.including(book, TaskTime((new.calendar,)))
+        return replace(self, projects=projects, timing=timing)
 
     def _retimed(self, plan: Plan, window: Window, stays: NDArray[np.bool_]) -> Network:
         """The same with the calendars of a plan compiled anew over a window.
@@ -249,6 +268,16 @@ class Network:
         if window is None:
             return None
         return self._retimed(self.plan, window, self.tasks.alive == 1)
+
+
+def _in_arrays(project: Project) -> tuple[object, ...]:
+    """What of a project its tasks and links are placed by."""
+    return (project.start, project.calendar, project.status_date, project.direction, project.finish, project.gap)
+
+
+def _same_floats(changes: Changes) -> bool:
+    """Whether no project came, and what is critical is decided as before."""
+    return all(old and new and old.critical_float == new.critical_float for old, new in changes.projects)
 
 
 def _sets_of_owners(plan: Plan) -> set[CalendarSet]:
