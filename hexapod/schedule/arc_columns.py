@@ -35,7 +35,7 @@ def arcs_again(
     arc_was: Ints | None,
     touched: Ints,
 ) -> Arcs:
-    """The same where only the links with the ``touched`` slots are others; ``arc_was`` as in ``Patch``."""
+    """The arcs after an edit that changed only the links with the ``touched`` slots; ``arc_was`` as in ``Patch``."""
     at = (
         [np.flatnonzero(shape.link == slot) for slot in touched.tolist()]
         if len(touched) < 8

@@ -85,7 +85,7 @@ class Slots:
         return np.array([self.of_link[k] for k in links], dtype=np.int64)
 
     def including(self, tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
-        """The same with slots for what has none yet, behind the others."""
+        """A table that also has slots for the tasks and links that have none yet; known ones keep theirs."""
         new_tasks = [t for t in dict.fromkeys(tasks) if t not in self.of_task]
         new_links = [k for k in dict.fromkeys(links) if k not in self.of_link]
         found = self
@@ -99,7 +99,7 @@ class Slots:
         return found
 
     def continues(self, other: Slots) -> bool:
-        """Whether all that has a slot in another table has the same one here."""
+        """Whether this table grew from another: everything in that one has the same slot here."""
         used = len(other.of_task)
         return self.tasks.alike(other.tasks, used) == used
 
@@ -109,7 +109,7 @@ class Slots:
 
 
 class Names(Sequence[T]):
-    """Many names and a few more, which are copied without the many."""
+    """A long tuple of names with a few more behind it. To add one copies only the few, and not the long tuple."""
 
     __slots__ = ("_few", "_many")
     MOST = 4000  # of the few
@@ -118,7 +118,7 @@ class Names(Sequence[T]):
         self._many, self._few = many, few
 
     def including(self, new: Sequence[T], used: int, blank: T) -> Names[T]:
-        """With new ones in the place of spare ones, behind the ``used``; with more spare ones where they do not do."""
+        """Put new names into the spare places behind the ``used`` ones. Where these are too few, more are made."""
         begin = used - len(self._many)
         if begin < 0:
             return Names((*self[:used], *new), (blank,) * _spare(used + len(new)))
@@ -128,7 +128,7 @@ class Names(Sequence[T]):
         return Names(self._many, few) if len(few) <= Names.MOST else Names((*self._many, *few), ())
 
     def alike(self, other: Names[T], most: int) -> int:
-        """How many of the first ``most`` are known to be the same: all, or those of a common beginning, or none."""
+        """How many of the first ``most`` names are surely the same in both: those that both were made from."""
         if self._many is other._many:
             many = len(self._many)
             of_few = max(0, min(most, len(self), len(other)) - many)
@@ -154,7 +154,7 @@ class Names(Sequence[T]):
 
 
 class Grown(Mapping[LinkKey, int]):
-    """Slots of many links and of a few more, which are copied without the many."""
+    """A large map of link slots with a few more beside it. To add one copies only the few, and not the large map."""
 
     __slots__ = ("_few", "_many")
     MOST = 1000  # of the few

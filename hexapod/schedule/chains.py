@@ -57,7 +57,7 @@ def _arcs(schedule: Schedule, *, driving: bool) -> tuple[Ints, Ints]:
 
 
 def _reached(begin: list[int], from_: Ints, to: Ints, schedule: Schedule) -> set[int]:
-    """Breadth first, a whole front at a time."""
+    """All that can be reached, breadth first: each step takes the arcs of all nodes that the step before reached."""
     network = schedule.network
     size = network.size
     order = np.argsort(from_, kind="stable")

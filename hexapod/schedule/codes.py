@@ -1,4 +1,4 @@
-"""Numbers that the arrays and kernels share. No import of numba, so that all may read them at no cost."""
+"""The numbers by which arrays and kernels tell kinds of links and gaps apart. It imports no numba, which loads slowly."""
 
 NEVER = -(1 << 60)  # no bound from below
 FOREVER = 1 << 60  # no bound from above

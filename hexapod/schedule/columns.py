@@ -69,7 +69,7 @@ def task_rows(
     times: Mapping[str, TaskTime],
     timing: Timing,
 ) -> TaskArrays:
-    """One entry for each task that is given."""
+    """The columns of some tasks, one entry each, in their order."""
     index = {p: i for i, p in enumerate(projects)}
     base = {p.id: p.start if p.status_date is None else max(p.start, p.status_date) for p in plan.projects.values()}
     project = list(map(attrgetter("project"), tasks))
@@ -101,7 +101,7 @@ def task_rows(
 
 
 def _bounds_of(task: Task) -> tuple[int, int, int, int]:
-    """What the limits of a task say: its start and its finish not before, its start and its finish not after."""
+    """The bounds that the limits of a task set: earliest start and finish, latest start and finish."""
     start_from, finish_from, start_until, finish_until = NEVER, NEVER, FOREVER, FOREVER
     for limit in task.limits:
         kind, at = limit.kind, limit.at
@@ -119,7 +119,7 @@ def _bounds_of(task: Task) -> tuple[int, int, int, int]:
 
 
 def link_rows(links: Sequence[Link], plan: Plan, slots: Slots) -> LinkArrays:
-    """One entry for each link that is given."""
+    """The columns of some links, one entry each, in their order."""
     of_project = {p.id: GAPS[p.gap] for p in plan.projects.values()}
     gaps = _ints(of_project[plan.tasks[x.successor].project] if x.gap is None else GAPS[x.gap] for x in links)
     return LinkArrays(

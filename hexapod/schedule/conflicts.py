@@ -83,7 +83,7 @@ def _missed(schedule: Schedule) -> list[Conflict]:
 
 
 def _beyond(schedule: Schedule, calendar: int, reached: int, wanted: int) -> int:
-    """Working minutes by which a moment lies behind another; 0 if it does not."""
+    """How many working minutes one moment lies after another; 0 if it lies before."""
     from hexapod.worktime.arithmetic import worked
 
     pool = schedule.network.timing.pool

@@ -70,7 +70,7 @@ class Network:
 
     @property
     def size(self) -> int:
-        """How many slots there are, dead ones included."""
+        """How many slots there are, those of deleted tasks included."""
         return len(self.tasks.alive)
 
     @cached_property
@@ -102,7 +102,7 @@ class Network:
         return network._in_order() if is_fresh else network
 
     def _in_order(self) -> Network:
-        """The same with its slots numbered anew, as the order of the structure has them."""
+        """This network with its slots in topological order: the passes then walk through memory front to back."""
         order = self.structure.order
         first = order[order < self.size]
         rest = np.setdiff1d(np.arange(self.size), first)
@@ -120,7 +120,7 @@ class Network:
         return Network.made(self.plan, slots, tasks, links, self.projects, self.timing, structure)
 
     def patched(self, plan: Plan, changes: Changes) -> Patch:
-        """The network of ``plan``, which differs from this one's plan by ``changes``, and what of it is another."""
+        """Bring the network up to date with ``plan``, which differs by ``changes``; the patch says where it does."""
         same = self._with_projects(plan, changes)
         if same is None or _calendar_moved(changes):
             return Patch(Network.of(plan, slots=self.slots))
@@ -138,7 +138,10 @@ class Network:
         return self._patched(plan, changes)
 
     def _with_projects(self, plan: Plan, changes: Changes) -> Network | None:
-        """The same with projects that came last, or changed in nothing that the arrays hold; None where they did."""
+        """This network with new projects at the end, or with changes of projects that move no task, such as a name.
+
+        None where the arrays must be made anew.
+        """
         if not changes.projects:
             return self
         projects = tuple(project.id for project in plan.projects_in_order())
@@ -215,7 +218,7 @@ class Network:
         return Patch(network, slots_touched, touched_links, arc_was, is_whole=False)
 
     def _with_rows(self, plan: Plan, slots: Slots, tasks: TaskArrays, touched: list[int]) -> Structure | None:
-        """The structure once rows come or go that nothing is linked to, below summaries that are not linked either."""
+        """The structure after rows were added or deleted; None if they, or a summary above them, are linked."""
         old = self.tasks
         moved = [i for i in touched if (old.alive[i], old.parent[i]) != (tasks.alive[i], tasks.parent[i])]
         came = [i for i in moved if tasks.alive[i] and not old.alive[i]]
@@ -231,7 +234,7 @@ class Network:
         return self.structure.with_rows(came, went)
 
     def _stays_summary(self, plan: Plan, slot: int) -> bool:
-        """Whether a row was a summary, is one still, and neither it nor one above it is linked; -1 is the top level."""
+        """Whether a row was and is a summary, and neither it nor one above it is linked; -1 is the top level."""
         if slot < 0:
             return True
         if self.structure.leaf[slot] or not self.tasks.alive[slot]:
@@ -242,7 +245,7 @@ class Network:
         return not any(plan.links_at.get(t) for t in (name, *plan.ancestors(name)))
 
     def _with_links(self, old_links: LinkArrays, links: LinkArrays, touched: Ints) -> tuple[Structure, Ints] | None:
-        """The structure once some links come, go or change, where all are from leaf to leaf and none only warns."""
+        """The structure after links were added, deleted or changed. None if one leads to a summary or only warns."""
         leaf, size = self.structure.leaf, len(old_links.alive)
         ends = np.concatenate((links.predecessor[touched], links.successor[touched]))
         old = touched[touched < size]
@@ -263,7 +266,7 @@ class Network:
         return self.plan.ancestors(name) if name in self.plan.tasks else []
 
     def widened(self, early: bool, late: bool) -> Network | None:
-        """The same over a wider window of days; None at the horizon."""
+        """This network with calendars compiled over a longer window of days; None where there is no longer one."""
         window = widened(self.timing.window, early, late)
         if window is None:
             return None
@@ -271,12 +274,12 @@ class Network:
 
 
 def _in_arrays(project: Project) -> tuple[object, ...]:
-    """What of a project its tasks and links are placed by."""
+    """The fields of a project that decide where its tasks are placed."""
     return (project.start, project.calendar, project.status_date, project.direction, project.finish, project.gap)
 
 
 def _same_floats(changes: Changes) -> bool:
-    """Whether no project came, and what is critical is decided as before."""
+    """Whether the edit adds no project and changes no limit of float below which a task is critical."""
     return all(old and new and old.critical_float == new.critical_float for old, new in changes.projects)
 
 
@@ -288,7 +291,7 @@ def _sets_of_owners(plan: Plan) -> set[CalendarSet]:
 
 
 def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
-    """By old number the new one; 0 for what nobody uses any more."""
+    """A table from old to new calendar numbers; 0 for calendars that nobody uses any more."""
     numbers = np.zeros(max(1, len(old)), dtype=np.int64)
     for key, index in old.items():
         numbers[index] = new.get(key, 0)
@@ -320,12 +323,12 @@ class Patch:
 
     @property
     def changes_no_date(self) -> bool:
-        """Whether nothing in the arrays is another: names, notes, the order of rows."""
+        """Whether the arrays are as before: the edit was about names, notes or the order of rows."""
         return not self.is_whole and not len(self.tasks) and not len(self.links)
 
 
 class _CopyOnWrite:
-    """Columns that are copied when first changed; ``rows`` are the slots that were."""
+    """Columns that are copied before the first change; ``rows`` are the slots that were changed."""
 
     def __init__(self, arrays: Any, size: int) -> None:
         self._type = type(arrays)

@@ -27,7 +27,7 @@ class Candidate:
 
 
 def candidates(schedule: Schedule, plan: Plan, resource_id: str, begin: int, end: int) -> list[Candidate]:
-    """Who could take work of a resource between two moments, the fittest first; who is not free at all is left out."""
+    """Who could take over work of a resource between two moments, best first; all have some time free."""
     wanted = plan.resources[resource_id]
     edges = np.array([begin, end])
     found = []

@@ -52,7 +52,7 @@ class Capacity:
         return levels[np.searchsorted(times, moments, side="right") - 1]
 
     def steps_within(self, begin: int, until: int) -> Ints:
-        """Moments at which any capacity is another."""
+        """The moments at which the capacity of some resource changes."""
         return self.times[(self.times > begin) & (self.times < until)]
 
     def by_slot(self, moments: Ints) -> Ints:

@@ -71,7 +71,7 @@ class Demand:
         return _made(schedule, plan, tuple(sorted({a.resource for a in chosen})), chosen, {})
 
     def is_still_of(self, plan: Plan) -> bool:
-        """Whether a plan asks for the same. Hours a day depend on calendars, and are looked at anew."""
+        """Whether a plan makes the same demand. Hours a day depend on calendars: with them it counts as another."""
         same = self.assignments is plan.assignments and self.pool_of_resources is plan.resources
         return same and not self.has_hours_a_day
 

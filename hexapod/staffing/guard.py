@@ -60,7 +60,7 @@ def breaches(before: Schedule, after: Schedule, demand: Demand | None = None) ->
 
 
 def _touched(before: Schedule, after: Schedule, old: Plan, new: Plan, changes: Changes) -> set[str]:
-    """Resources whose load or capacity can be another, and the roles that they count for."""
+    """Resources whose load or capacity the edit may change, and the roles that they count for."""
     moved = set(shift(before, after).tasks())
     moved |= {t.id for pair in changes.tasks for t in pair if t is not None}
     found = {r for plan in (old, new) for t in moved for r in plan.assigned.get(t, ())}
@@ -110,7 +110,7 @@ def _asked_for(old: Plan, new: Plan) -> list[str]:
 
 
 def _free(before: Schedule, asked: Schedule, ground: Schedule, edit: Edit, tasks: list[str]) -> Instead | None:
-    """The edit, with its tasks where there is room for them in ``ground``; None if that helps nothing."""
+    """The edit with its tasks moved to where ``ground`` has room for them; None if that resolves nothing."""
     if not tasks:
         return None
     proposal = level(ground, within_float=False, scope=Scope(tasks=frozenset(tasks)))

@@ -58,7 +58,7 @@ def of_path(at: int) -> Bound:
 
 
 def by_search(at: int, known: Bound | None) -> Bound:
-    """A bound that a search proved, unless the known one is as good."""
+    """The bound that a search proved, if it is better than the known one."""
     return known if known is not None and known.at >= at else Bound(at, Argument.SEARCH)
 
 

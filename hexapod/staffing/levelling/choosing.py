@@ -52,7 +52,7 @@ def choose(
 
 
 def _best(now: Schedule, plan: Plan, seat: Seat) -> tuple[str | None, Schedule]:
-    """Who it is, and the dates with them; nobody, and the dates as they were."""
+    """Who fills the seat, and the dates then; None and the old dates if nobody can."""
     able = [s for s in sitters(now, plan, seat, seat.units) if s.over <= 0]
     for sitter in sorted(able, key=lambda s: (s.rank, s.free, s.resource))[:MOST_TRIED]:
         after_plan = _filled(now, plan, seat, sitter.resource).applied_to(plan)
@@ -68,7 +68,7 @@ def _filled(now: Schedule, plan: Plan, seat: Seat, resource: str) -> Edit:
 
 
 def fill(now: Schedule, choices: tuple[Choice, ...]) -> Edit | None:
-    """The edit that names them all; None for nobody. ``now`` are dates in which the seats are still open."""
+    """One edit that fills all seats; None if there is nobody. ``now`` are the dates with the seats still open."""
     plan = now.network.plan
     named = [c for c in choices if c.resource is not None and (c.task, c.role) in plan.assignments]
     open_seats = {s.key: s for s in seats(now, plan)}

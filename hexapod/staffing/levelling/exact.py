@@ -80,7 +80,7 @@ class Solver:
             return self._answer
 
     def wait(self, seconds: float) -> None:
-        """Until it is over, but no longer than so many seconds."""
+        """Wait until the process has ended, at most so many seconds."""
         self._over.wait(seconds)
 
     def stop(self) -> None:

@@ -230,14 +230,14 @@ def _grid(
 
 
 def _renumbered(projects: Ints) -> Ints:
-    """Those in use, from 0."""
+    """The numbers that are in use, counted from 0 without gaps."""
     used = np.unique(projects[projects >= 0])
     found: Ints = np.where(projects >= 0, np.searchsorted(used, projects), -1)
     return found
 
 
 def _ceil(values: Ints, step: int) -> Ints:
-    """Slots that so many minutes fill, the last one perhaps in part."""
+    """How many slots so many minutes need; a part of a slot counts as a whole one."""
     return -(-values // step)
 
 
@@ -286,7 +286,7 @@ def _asks(nodes: Ints, n: int, wanted: Wanted, number: dict[int, int]) -> tuple[
 
 
 def _work(works: list[WorkingTime], ruler: Ruler, step: int, slots: int) -> tuple[Ints, Ints]:
-    """A slot is worked if most of it is."""
+    """Which slots each calendar works: those of which it works more than half."""
     work = np.zeros((len(works), slots + 1), dtype=np.int64)
     at = np.full((len(works), slots), slots, dtype=np.int64)
     for c, found in enumerate(works):
@@ -313,7 +313,7 @@ def _moments(ruler: Ruler, step: int, slots: int) -> Ints:
 
 @njit(cache=True, nogil=True)
 def inherited(order: Ints, into: Ints, source: Ints, kind: Ints, urgency: Ints) -> Ints:
-    """What something urgent waits for is as urgent: 0 comes first."""
+    """Each node becomes as urgent as the most urgent that waits for it; 0 comes first."""
     found = urgency.copy()
     for i in range(len(order) - 1, -1, -1):
         k = order[i]

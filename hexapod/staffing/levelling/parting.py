@@ -107,7 +107,7 @@ class _Climb:
         self.best: Proposal  # once the first one is taken
 
     def take(self, found: Proposal | None) -> None:
-        """Keep what is better than the best."""
+        """Keep a proposal if it is better than the best one so far."""
         if found is not None and (found is self._whole or _score(found) < _score(self.best)):
             self.best = found
             self._better(found)
@@ -117,7 +117,7 @@ class _Climb:
         return self.is_stopped() or (self.best.is_best and not self.best.overloads_after)
 
     def openings(self) -> Iterator[Part]:
-        """Those of the best that were not tried yet; anew whenever it is another."""
+        """Interruptions of the best proposal that were not tried yet; collected again when the best one changes."""
         seen: set[Part] = set()
         of: Proposal | None = None
         while of is not self.best:
@@ -160,7 +160,7 @@ class _Climb:
         return self._whole_plan(found, parts)
 
     def _whole_plan(self, found: Proposal, parts: tuple[Part, ...]) -> Proposal:
-        """What is proposed for the plan as it is, whose tasks are whole."""
+        """The proposal in terms of the plan as it stands, in which no task is interrupted."""
         if self._whole is None:
             self._whole = found
             return found
@@ -177,7 +177,7 @@ class _Climb:
         )
 
     def without_idle_parts(self) -> Proposal:
-        """The best; parts between which nothing is are no parts."""
+        """The best proposal, with parts joined again where no other work came to lie between them."""
         best, after = self.best, self.best.schedule
         ends = {p.rest: after.dates(p.task).finish for p in best.parts}
         idle = {rest for rest, end in ends.items() if not worked_between(after, rest, end, after.dates(rest).start)}
