@@ -1,4 +1,4 @@
-"""The numbers by which arrays and kernels tell kinds of links and gaps apart. It imports no numba, which loads slowly."""
+"""The numbers by which arrays and kernels tell kinds of links and gaps apart; without numba, which loads slowly."""
 
 NEVER = -(1 << 60)  # no bound from below
 FOREVER = 1 << 60  # no bound from above

@@ -62,15 +62,21 @@ class RowPainter:
         self._said: dict[tuple[str, str], str] = {}
         self._pictures: dict[tuple[object, ...], QPixmap] = {}
         desk = model.desk
-        for signal in (desk.changed, desk.computed, desk.looks.changed, desk.looked_at_changed, desk.past_changed):
+        for signal in (desk.looks.changed, desk.looked_at_changed, desk.past_changed, desk.load_changed):
             signal.connect(self.forget)
-        for signal in (desk.moved_changed, desk.load_changed, desk.on_show.view_changed):
-            signal.connect(self._pictures.clear)
+        model.told_anew.connect(self.forget)
+        model.modelReset.connect(self.forget)
+        for signal in (desk.moved_changed, desk.on_show.view_changed):
+            signal.connect(lambda *_: self._pictures.clear())
 
-    def forget(self, *_: object) -> None:
-        """What rows say and how they were drawn is another now, or nobody looks at it any more."""
-        self._said.clear()
-        self._pictures.clear()
+    def forget(self, tasks: object = None) -> None:
+        """Draw these rows anew when they are next seen; all of them if it is not said which."""
+        if isinstance(tasks, set):
+            self._said = {key: text for key, text in self._said.items() if key[0] not in tasks}
+            self._pictures = {key: picture for key, picture in self._pictures.items() if key[0] not in tasks}
+        else:
+            self._said.clear()
+            self._pictures.clear()
 
     def paint(self, view: QTableView, painter: QPainter, region: QRect, allowance: Allowance) -> None:
         """The rows that lie in a part of the view's port; of those that are new, as many as the frame allows whole."""

@@ -2,26 +2,34 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 
 from hexapod.desktop import dates
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.touched import touched_tasks
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.fields.field import PlanField
 from hexapod.schedule.words import limit_words
 from hexapod.session import Applied
 
 NOWHERE = QModelIndex()
+MANY = 200  # rows that are told one by one
 
 
 class RowsModel(QAbstractTableModel):
-    """The last row is no task yet: typing into it makes one."""
+    """The last row is no task yet: typing into it makes one.
+
+    ``told_anew`` with the tasks whose rows show something else, None for all, before the views hear of it.
+    """
+
+    told_anew = pyqtSignal(object)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.desk = desk
         self._rows = 0
+        self._moved: set[str] = set()  # those that were shown as moved after the last edit
         self.columns: tuple[PlanField, ...] = desk.columns.shown()
         desk.looks.changed.connect(self.choose_columns)
         desk.rows_changed.connect(self.lay_out)
@@ -46,7 +54,21 @@ class RowsModel(QAbstractTableModel):
         if applied is not None and applied.changes.fields:
             self.choose_columns()
         elif self._rows:
-            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self.columns) - 1))
+            touched = None if applied is None else touched_tasks(applied)
+            self._tell(None if touched is None else touched | self._moved)
+            self._moved = set(self.desk.moved)
+
+    def _tell(self, tasks: set[str] | None) -> None:
+        """These rows show something else; None for all."""
+        last = len(self.columns) - 1
+        rows = None if tasks is None or len(tasks) > MANY else [self.desk.position.get(t) for t in tasks]
+        if rows is None:
+            self.told_anew.emit(None)
+            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, last))
+            return
+        self.told_anew.emit(tasks)
+        for row in sorted(row for row in rows if row is not None):
+            self.dataChanged.emit(self.index(row, 0), self.index(row, last))
 
     def task_at(self, row: int) -> str | None:
         """None for the row to type into."""
