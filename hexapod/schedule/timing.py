@@ -83,7 +83,7 @@ class Timing:
 
     def including(self, calendars: Mapping[str, Calendar], task: TaskTime) -> Timing:
         """The same with the calendar sets of one more task, where they are new."""
-        new = [chosen for chosen in (task.own, *task.crew) if chosen not in self.index]
+        new = [chosen for chosen in dict.fromkeys((task.own, *task.crew)) if chosen not in self.index]
         if not new and task.crew in self.crews:
             return self
         compiled, index, pool = self.compiled, self.index, self.pool

@@ -11,8 +11,8 @@ from hexapod.plan import edits
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Calendar, Limit, LimitKind, Link, LinkType, Resource
 from hexapod.schedule.engine import reschedule, schedule
-from hexapod.schedule.timing import EARLIEST_DAY, HORIZON_DAY, first_window, widened
-from hexapod.worktime.calendars import Window
+from hexapod.schedule.timing import EARLIEST_DAY, HORIZON_DAY, TaskTime, Timing, compile_set, first_window, widened
+from hexapod.worktime.calendars import BUILT_IN, Window
 from tests.support import DAY, MONDAY, at, project, tasks
 
 EARLY = Calendar("early", "Early shift", week=(((360, 600),),) * 7)
@@ -46,6 +46,18 @@ class Windows(unittest.TestCase):
             last, window = window, widened(window, early=True, late=True)
         assert last is not None
         self.assertEqual((last.first_day, last.last_day), (EARLIEST_DAY, HORIZON_DAY))
+
+    def test_calendars_that_came_one_by_one_keep_their_numbers(self) -> None:
+        """A crew may share the calendar of the task itself, which then comes twice at once."""
+        book = {**BUILT_IN, "early": EARLY, "late": LATE}
+        early, late, both = ("early",), ("late",), ("late", "standard")
+        found = Timing.of(book, [("standard",)], Window(20_000, 20_400))
+        for worked in (TaskTime(early, (early, late)), TaskTime(both), TaskTime(late)):
+            found = found.including(book, worked)
+        self.assertEqual(sorted(found.index.values()), list(range(len(found.compiled))))
+        for chosen, number in found.index.items():
+            fresh = compile_set(book, chosen, found.window)
+            self.assertEqual(found.compiled[number].begins.tolist(), fresh.begins.tolist(), chosen)
 
     def test_dates_do_not_depend_on_the_window(self) -> None:
         records = [project(), *tasks(("a", DAY), ("b", 3 * DAY)), Link("a", "b", LinkType.SS, 240)]
