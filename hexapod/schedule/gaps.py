@@ -42,10 +42,13 @@ def kept_by(before: Schedule, after: Schedule) -> tuple[Schedule, Changes]:
         links=tuple(_kept(plan.links[network.slots.links[i]], int(column[i])) for i in changed),
         tasks=tuple(_with_limit_at(plan.tasks[network.slots.tasks[i]], int(after.start_from[i])) for i in moved),
     )
+    kept = network.arcs.kept.copy()
+    kept[arcs] = after.kept[arcs]
     network = with_fields(
         network,
         plan=found.applied_to(plan),
         links=links._replace(kept=column),
+        arcs=network.arcs._replace(kept=kept),
         tasks=network.tasks._replace(start_from=after.start_from),
     )
     return with_fields(after, network=network), found
