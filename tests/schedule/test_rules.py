@@ -139,13 +139,14 @@ class Gaps(unittest.TestCase):
         self.assertEqual(moved[Gap.WARN], ("Thu", "Thu", "Thu", "Thu"))
 
     def test_a_gap_that_an_edit_noted_is_kept_by_the_edits_after_it(self) -> None:
-        session = self.with_gap(Gap.KEEP)
+        a, b, c = tasks(("a", DAY), ("b", DAY), ("c", 5 * DAY))
+        session = self.session(a, b, c, Link("a", "b", gap=Gap.KEEP), Link("c", "b"))
         session.apply(edits.set_durations(session.plan, ["a"], 2 * DAY))
-        self.assertGreater(session.plan.links[("a", "b", "FS")].gap_kept, 0)
-        session.apply(edits.set_limit(session.plan, "b", LimitKind.START_NO_EARLIER, None))
-        for length in (2 * DAY, 3 * DAY):
-            session.apply(edits.set_durations(session.plan, ["b"], length))
-            self.assertEqual(session.schedule.dates("b"), schedule(session.plan).dates("b"))
+        held = session.schedule.dates("b")
+        self.assertEqual(session.plan.links[("a", "b", "FS")].gap_kept, 4 * DAY)
+        session.apply(edits.set_durations(session.plan, ["c"], DAY))
+        self.assertEqual(session.schedule.dates("b").start, held.start, "by the gap, no longer by C")
+        self.assertEqual(session.schedule.dates("b"), schedule(session.plan).dates("b"))
 
     def test_a_limit_that_alone_holds_a_task_moves_forward_with_the_gap_that_is_kept(self) -> None:
         a, b = tasks(("a", 3 * DAY), ("b", DAY))
