@@ -24,12 +24,24 @@ def fit_to_screen(window: QWidget) -> None:
         window.resize(window.size().boundedTo(screen.availableGeometry().size() - FRAME))
 
 
+def _of_screen(window: Host) -> str:
+    """The name under which a window is kept: a screen of another size has places and sizes of its own."""
+    screen = window.screen()
+    size = screen.size() if screen is not None else QSize()
+    return f"window {size.width()}x{size.height()}"
+
+
 def keep_window(window: Host) -> None:
-    """How a window is left: its size, the leg, the zoom and where the rows are scrolled to."""
+    """How a window is left: its size on this screen, the leg, the zoom and where the rows are scrolled to."""
     chart, desk = window.chart, window.desk
+    desk.memory.keep(
+        _of_screen(window),
+        {
+            "geometry": bytes(window.saveGeometry().toBase64().data()).decode(),
+            "split": window.build.split_by_hand,
+        },
+    )
     desk.memory.keep("window", {
-        "geometry": bytes(window.saveGeometry().toBase64().data()).decode(),
-        "split": window.build.splitter.sizes(),
         "leg": window.leg,
         "origin": chart.scale.origin,
         "pixels": chart.scale.pixels,
@@ -40,10 +52,13 @@ def keep_window(window: Host) -> None:
 
 def restore_window(window: Host) -> None:
     """As it was left. What does not fit any more is passed over."""
+    placed = window.desk.memory.recall(_of_screen(window), dict[str, Any], {})
     kept = window.desk.memory.recall("window", dict[str, Any], {})
     try:
-        window.restoreGeometry(QByteArray.fromBase64(str(kept["geometry"]).encode()))
-        window.build.splitter.setSizes([int(size) for size in kept["split"]])
+        if "geometry" in placed:
+            window.restoreGeometry(QByteArray.fromBase64(str(placed["geometry"]).encode()))
+        if placed.get("split"):
+            window.build.split([int(size) for size in placed["split"]])
         if kept["leg"] in ("build", "link", "staff"):
             window.show_leg(kept["leg"])
         if kept["current"] in window.desk.plan.tasks and kept["current"] in window.desk.position:

@@ -9,13 +9,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from PyQt6.QtCore import QSettings, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QKeyEvent
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.build.leg import BuildLeg
 from hexapod.desktop.commands.catalogue import ACTIONS
 from hexapod.desktop.frame.actionbar import ActionBar
+from hexapod.desktop.frame.notice import Notice
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.kept_window import keep_window
@@ -37,7 +38,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
 
-FIRST_SIZE = (1280, 800)
+FIRST_SIZE = (1440, 900)
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
@@ -149,7 +150,9 @@ class Window(QMainWindow):
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(ActionBar(self.desk, self.registry))
+        self.bar = ActionBar(self.registry)
+        self.notice = Notice(self.desk, self.registry, self._legs)
+        middle.addWidget(self.bar)
         middle.addWidget(self._legs, 1)
         below = QHBoxLayout()
         below.setSpacing(0)
@@ -201,10 +204,21 @@ class Window(QMainWindow):
         self.setWindowTitle(f"{shown(self.desk.session.workspace.path.stem)} – Hexapod")
 
     def show_leg(self, leg: str) -> None:
-        self._legs.setCurrentWidget(getattr(self, leg))
+        self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
         self.side.go_home("proposal" if leg == "staff" else "inspector")
+
+    def _show(self, name: str) -> None:
+        """A view in the middle of the window, with what it wants beside the actions."""
+        view = getattr(self, name)
+        self._legs.setCurrentWidget(view)
+        self.bar.show_for(name, getattr(view, "bar", None))
+        self.notice.raise_()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.side.fit_in(self.width())
 
     def drawing(self, what: str, columns: tuple[str, ...]) -> Drawing:
         """A view as a whole, for paper and pictures."""
@@ -232,17 +246,17 @@ class Window(QMainWindow):
 
     def show_import(self, path: Path) -> None:
         """What a file would bring, before it is taken."""
-        self._legs.setCurrentWidget(self.importing)
+        self._show("importing")
         self.importing.open_file(path)
 
     def show_month(self) -> None:
         """The month view in place of the leg."""
-        self._legs.setCurrentWidget(self.month)
+        self._show("month")
         self.month.canvas.setFocus()
 
     def show_calendars(self) -> None:
         """The calendars in place of the leg; the plan is a button away."""
-        self._legs.setCurrentWidget(self.calendars)
+        self._show("calendars")
         self.calendars.list.setFocus()
 
     def open_path(self, path: Path, *, create: bool = False) -> None:

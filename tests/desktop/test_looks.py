@@ -7,12 +7,11 @@ import random
 import unittest
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
 
 from hexapod.desktop.chart import geometry
 from hexapod.desktop.chart.timescale import CLOSEST, WIDEST, TimeScale, marks
 from hexapod.desktop.theme.palette import DARK, LIGHT, Palette
-from hexapod.plan.records import DAY, LinkType
+from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import TaskDates
 from tests.support import MONDAY
 
@@ -111,18 +110,3 @@ class ChartGeometry(unittest.TestCase):
     def test_weeks_begin_on_iso_mondays(self) -> None:
         _, weeks = marks(TimeScale(MONDAY, 5.3), 600)
         self.assertTrue(all((mark.minute // DAY + 3) % 7 == 0 for mark in weeks))
-
-    def test_a_link_ends_at_the_ends_it_ties_and_is_found_where_it_is_painted(self) -> None:
-        before, after = QRectF(100, 5, 60, 14), QRectF(220, 86, 80, 14)
-        for type_, x1, x2 in (
-            (LinkType.FS, before.right(), after.left() + 3),
-            (LinkType.SS, before.left(), after.left() + 3),
-            (LinkType.FF, before.right(), after.right() - 3),
-            (LinkType.SF, before.left(), after.right() - 3),
-        ):
-            path = geometry.link_path(type_, before, after)
-            self.assertAlmostEqual(path.pointAtPercent(0).x(), x1)
-            self.assertAlmostEqual(path.currentPosition().x(), x2)
-            for k in range(21):
-                self.assertTrue(geometry.is_near(path, path.pointAtPercent(k / 20)))
-            self.assertFalse(geometry.is_near(path, QPointF(160, 95)))

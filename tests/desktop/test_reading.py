@@ -27,6 +27,7 @@ class Reading(WindowCase):
     def setUp(self) -> None:
         super().setUp()
         self.window.resize(1280, 800)
+        self.window.side.open_now()
         order = [self.id_of(n) for n in ("Survey", "Draw", "Frames", "Open")]
         self.desk.do(edits.chain(self.desk.plan, order))
         self.desk.do(edits.link(self.desk.plan, order[1], self.id_of("Glass")))

@@ -167,7 +167,7 @@ class Actions(WithTheDemo):
             window.findChild(QLineEdit, "cellEditor"), QApplication.activePopupWidget(),
             window.palette().base().color().name(), desk.on_show.view, desk.on_show.chain, desk.current,
             desk.staging.on_show, desk.staging.asks_first, window.build.strip.isHidden(), window.link.shows_map,
-            tuple(desk.on_show.kept),
+            tuple(desk.on_show.kept), window.side.is_folded,
         )  # fmt: skip
 
 
@@ -272,6 +272,7 @@ class Looking(WithTheDemo):
         for _ in range(2):
             for name in self.window.side.pages:
                 self.window.side.show_page(name)
+                self.window.side.open_now()
                 page = self.window.side.pages[name]
                 settle()
                 self.assertGreater(page.box.count(), 1, name)

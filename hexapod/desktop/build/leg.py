@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
@@ -16,14 +17,19 @@ from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.info import LoadInfo
 from hexapod.desktop.views.bar import ViewBar
 from hexapod.plan.records import DAY
+from hexapod.system.words import count_of
 
-STRIP_HEIGHT = 168
-GRID_WIDTH = 560
+STRIP_HEIGHT = 112
+CHART_WIDTH = 560  # at least, while the outline keeps the room for a name and a date
+GRID_WIDTH, LEAST_GRID = 560, 380
 
 
 class BuildLeg(QWidget):
+    """``bar`` belongs beside the actions of the window."""
+
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
+        self._desk = desk
         self.grid = Grid(desk, registry)
         self.chart = Chart(desk, registry)
         self.canvas = LoadCanvas(desk, self.chart)
@@ -34,9 +40,10 @@ class BuildLeg(QWidget):
         splitter.setHandleWidth(1)
         splitter.setChildrenCollapsible(False)
         self.overview = Overview(desk, self.chart)
-        extent = Extent(desk)
+        self.foot = Foot(desk)
+        self.foot.turned.connect(self._turn_strip)
         for upper, between, lower in (
-            (self.grid, extent, self.info), (self.chart, self.overview, self.canvas),
+            (self.grid, self.foot, self.info), (self.chart, self.overview, self.canvas),
         ):  # fmt: skip
             column = QWidget()
             box = QVBoxLayout(column)
@@ -49,15 +56,20 @@ class BuildLeg(QWidget):
             splitter.addWidget(column)
         splitter.setStretchFactor(0, 0)
         splitter.setStretchFactor(1, 1)
-        splitter.setSizes([GRID_WIDTH, 600])
+        self._is_split_by_hand = False
+        splitter.splitterMoved.connect(self._note_split)
         self.strip = MilestoneStrip(desk)
         self.bar = ViewBar(desk, registry)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        box.addWidget(self.bar)
         box.addWidget(self.strip)
         box.addWidget(splitter, 1)
+        self._wish = desk.memory.recall("load_strip", bool | None, None)  # open or not, if somebody said so
+        self._shown_worst: str | None = None
+        for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed):
+            signal.connect(self._follow_load)
+        self._follow_load()
 
     def _share_rows(self) -> None:
         """Grid and chart scroll as one."""
@@ -68,30 +80,95 @@ class BuildLeg(QWidget):
         right.setSingleStep(27)
         left.setSingleStep(27)
 
+    # How the width is shared
 
-class Extent(QLabel):
-    """From when to when the project goes, beside the strip that shows it whole."""
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if not self._is_split_by_hand:
+            outline = max(LEAST_GRID, min(GRID_WIDTH, self.width() - CHART_WIDTH))
+            self.splitter.setSizes([outline, self.width() - outline])
+
+    def split(self, sizes: list[int]) -> None:
+        """As somebody left it."""
+        self._is_split_by_hand = True
+        self.splitter.setSizes(sizes)
+
+    @property
+    def split_by_hand(self) -> list[int] | None:
+        """How somebody shared the width; None where nobody did."""
+        return self.splitter.sizes() if self._is_split_by_hand else None
+
+    def _note_split(self) -> None:
+        self._is_split_by_hand = True
+
+    # The load strip: one line, until there is an overload or it is opened
+
+    @property
+    def is_strip_open(self) -> bool:
+        return not self.canvas.isHidden()
+
+    def _turn_strip(self) -> None:
+        self._wish = not self.is_strip_open
+        self._desk.memory.keep("load_strip", self._wish)
+        self._follow_load()
+
+    def _follow_load(self, *_: object) -> None:
+        load = self._desk.load
+        overloads = load.overloads if load is not None else ()
+        is_open = bool(overloads) if self._wish is None else self._wish
+        self.foot.show_load(None if load is None else len(overloads), is_open)
+        if is_open != self.is_strip_open:
+            self.info.setVisible(is_open)
+            self.canvas.setVisible(is_open)
+        if overloads and self._shown_worst != self._desk.project:
+            self._shown_worst = self._desk.project
+            worst = max(overloads, key=lambda o: o.excess)
+            self._desk.look_at_resource(worst.resource)
+
+
+class Foot(QFrame):
+    """From when to when the project goes, beside the strip that shows it whole; and the switch of the load strip."""
+
+    turned = pyqtSignal()
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.setObjectName("extent")
-        self.setTextFormat(Qt.TextFormat.PlainText)
-        self.setProperty("role", "small")
+        self.setObjectName("foot")
         self.setFixedHeight(HEIGHT)
-        self.setIndent(10)
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self._desk = desk
+        self._extent = QLabel()
+        self._extent.setObjectName("extent")
+        self._extent.setTextFormat(Qt.TextFormat.PlainText)
+        self._extent.setProperty("role", "small")
+        self._extent.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._load = QPushButton()
+        self._load.setObjectName("loadSwitch")
+        self._load.setProperty("role", "quiet")
+        self._load.setToolTip("Open or close the load of one resource, week by week")
+        self._load.clicked.connect(self.turned)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(10, 0, 6, 0)
+        line.addWidget(self._extent, 1)
+        line.addWidget(self._load)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self._show)
         self._show()
+
+    def show_load(self, overloads: int | None, is_open: bool) -> None:
+        """How many overloads there are, None while they are counted, and whether the strip is open."""
+        said = (
+            "Load" if overloads is None else f"Load: {count_of(overloads, 'overload')}" if overloads else "Load: fits"
+        )
+        self._load.setText(f"{said}  {'▾' if is_open else '▴'}")
+        self._load.setAccessibleName(f"{said}. {'Close' if is_open else 'Open'} the load strip")
 
     def _show(self, *_: object) -> None:
         desk = self._desk
         project = desk.plan.projects.get(desk.project or "")
         finish = desk.schedule.project_finish.get(project.id) if project else None
         if project is None or finish is None:
-            self.setText("")
+            self._extent.setText("")
             return
         start = desk.schedule.project_start.get(project.id, project.start)
-        weeks = (finish - start) / (7 * DAY)
-        self.setText(f"{dates.long_day(start)} to {dates.long_day(finish)} · {weeks:.0f} weeks")
+        weeks = round((finish - start) / (7 * DAY))
+        self._extent.setText(f"{dates.long_day(start)} to {dates.long_day(finish)} · {count_of(weeks, 'week')}")

@@ -7,9 +7,9 @@ from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
 
 from hexapod.desktop.action import Registry
-from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import keys, ways
+from hexapod.desktop.chart.routing import Ends, link_path
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
@@ -62,10 +62,11 @@ class _Sample(QWidget):
             paint.paint_row(painter, TimeScale(0, 13.0), self._picture, 0)
         elif self._picture == "link":
             before, after = QRectF(2, 2, 26, 8), QRectF(48, 18, 26, 8)
-            path = g.link_path(LinkType.FS, before, after)
+            path = link_path(LinkType.FS, Ends(before, after, 0, 1, lambda row: 14), lambda row: ())
             paint.paint_link(painter, path, driving=True, chosen=False)
         elif self._picture == "broken":
-            path = g.link_path(LinkType.FS, QRectF(20, 2, 26, 8), QRectF(34, 18, 26, 8))
+            ends = Ends(QRectF(4, 2, 26, 8), QRectF(48, 18, 26, 8), 0, 1, lambda row: 14)
+            path = link_path(LinkType.FS, ends, lambda row: ())
             paint.paint_broken_link(painter, path)
         elif self._picture == "load":
             painter.fillRect(QRectF(12, 14, 22, 12), color("load"))

@@ -23,7 +23,9 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.gestures import Gestures
+from hexapod.desktop.chart.obstacles import taken
 from hexapod.desktop.chart.pictures import Pictures, tell_current, words_of
+from hexapod.desktop.chart.routing import Ends, link_path
 from hexapod.desktop.chart.shades import Shades
 from hexapod.desktop.chart.timeline import Timeline
 from hexapod.desktop.chart.timescale import TimeScale
@@ -80,6 +82,7 @@ class Chart(Timeline):
         self._paths: dict[LinkKey, KeptLink] = {}
         self._placed: dict[str, tuple[int, TaskDates, Callable[..., QRectF]]] = {}  # the row of a bar, and its dates
         self._driving: dict[LinkKey, bool] = {}
+        self._blocked: dict[int, tuple[tuple[float, float], ...]] = {}  # by row, as seen from the moment 0
         self._anchor = self.scale  # where the sheet was when the first of them was made
         self._zoomed = QTimer(self, singleShot=True, interval=PAUSE)
         self._zoomed.timeout.connect(self._forget_paths)
@@ -103,6 +106,7 @@ class Chart(Timeline):
     def _forget_looks(self) -> None:
         """Bars look otherwise, where they are."""
         self._pictures.forget()
+        self._forget_paths()
         self.forget_scaled(self.scale)
 
     def forget_scaled(self, before: TimeScale) -> None:
@@ -115,6 +119,7 @@ class Chart(Timeline):
 
     def _forget_paths(self) -> None:
         self._paths.clear()
+        self._blocked.clear()
         self._anchor = self.scale
         self.viewport().update()
 
@@ -237,15 +242,44 @@ class Chart(Timeline):
             if before is None or after is None or not self._allows(allowance):
                 return None
             link = self.desk.plan.links[key]
-            path = g.link_path(link.type, before, after)
-            path.translate(0, self.verticalScrollBar().value())
-            path = kept.inverted()[0].map(path)
+            path = kept.inverted()[0].map(self._routed(link, before, after))
             box = path.controlPointRect()
             found = self._paths[key] = KeptLink(link, path, self._drives(link), box.left(), box.right())
         wide, shift = kept.m11(), kept.dx()
         if found.right * wide + shift < 0 or found.left * wide + shift > self.viewport().width():
             return None
         return found.link, found.path if kept.isIdentity() else kept.map(found.path), found.drives
+
+    def _routed(self, link: Link, before: QRectF, after: QRectF) -> QPainterPath:
+        """A link's way on the sheet, round what lies on the rows between."""
+        rows = self._row_on_sheet(link.predecessor), self._row_on_sheet(link.successor)
+        scroll = self.verticalScrollBar().value()
+        bars = before.translated(0, scroll), after.translated(0, scroll)
+        return link_path(link.type, Ends(*bars, *rows, lambda row: (row + 1) * ROW_HEIGHT), self.blocked)
+
+    def _row_on_sheet(self, task_id: str) -> int:
+        row = self.row_of(task_id)
+        assert row is not None
+        return row
+
+    def blocked(self, row: int) -> tuple[tuple[float, float], ...]:
+        """From where to where bars and letters lie on a row; what stands for a summary is hollow, and passed under."""
+        found = self._blocked.get(row)
+        if found is None:
+            if len(self._blocked) >= MOST_PLACED:
+                self._blocked.clear()
+            found = self._blocked[row] = tuple(self._taken(self.desk.rows[row]))
+        at = self.scale.x(0)
+        return tuple((left + at, right + at) for left, right in found)
+
+    def _taken(self, row: Row) -> Iterator[tuple[float, float]]:
+        """As seen from the moment 0, so that it stays when the chart is moved along."""
+        schedule = self.desk.schedule
+        tasks = sorted(filter(schedule.has, self.tasks_of(row)), key=lambda t: schedule.dates(t).start)
+        shown, at = [self._pictures.of(t) for t in tasks], self.scale.x(0)
+        bars = [(g.summary_rect if p.is_summary else g.bar_rect)(self.scale, p.dates, 0) for p in shown]
+        for left, right in taken(shown, bars):
+            yield left - at, right - at
 
     def _drives(self, link: Link) -> bool:
         found = self._driving.get(link.key)
@@ -324,13 +358,14 @@ class Chart(Timeline):
 
     def _paint_links(self, painter: QPainter, scroll: int, allowance: Allowance | None) -> None:
         """Plain links as one drawing, then those that are broken, chosen or drive."""
-        desk, hovered = self.desk, self.gestures.hovered_link
+        desk, hovered, chosen = self.desk, self.gestures.hovered_link, self.desk.selected_set()
         broken = desk.load.broken_links if desk.load is not None else set()
         painter.save()
         painter.translate(0, -scroll)
         plain, heads, special = QPainterPath(), QPainterPath(), []
         for link, path, driving in self.links_on_screen(allowance):
-            if driving or link.key == hovered or link.key in broken:
+            touches = link.predecessor in chosen or link.successor in chosen
+            if driving or touches or link.key == hovered or link.key in broken:
                 special.append((driving, link, path))
                 continue
             plain.addPath(path)
@@ -343,7 +378,8 @@ class Chart(Timeline):
             if link.key in broken and link.key != hovered:
                 paint.paint_broken_link(painter, path)
             else:
-                paint.paint_link(painter, path, driving=driving, chosen=link.key == hovered)
+                is_chosen = link.key == hovered or not driving
+                paint.paint_link(painter, path, driving=driving, chosen=is_chosen)
         painter.restore()
 
     def _prepare(self, row: Row, allowance: Allowance | None) -> None:

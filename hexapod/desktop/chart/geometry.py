@@ -10,7 +10,6 @@ from PyQt6.QtGui import QPainterPath, QPolygonF
 
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.theme.measures import ROW_HEIGHT
-from hexapod.plan.records import LinkType
 from hexapod.schedule.schedule import TaskDates
 
 BAR_TOP, BAR_HEIGHT = 5.0, 14.0
@@ -47,23 +46,6 @@ def hexagon(center: QPointF, radius: float) -> QPolygonF:
     return QPolygonF(
         [QPointF(center.x() + radius * sin(k * pi / 3), center.y() - radius * cos(k * pi / 3)) for k in range(6)]
     )
-
-
-def link_path(type_: LinkType, before: QRectF, after: QRectF) -> QPainterPath:
-    """From the driving end of one bar to the driven end of the other, ending at its edge."""
-    from_finish = type_ in (LinkType.FS, LinkType.FF)
-    to_start = type_ in (LinkType.FS, LinkType.SS)
-    x1 = before.right() if from_finish else before.left()
-    y1 = before.center().y()
-    x2 = after.left() + min(3.0, after.width() / 2) if to_start else after.right() - min(3.0, after.width() / 2)
-    downward = after.center().y() >= before.center().y()
-    y2 = after.top() - 1 if downward else after.bottom() + 1
-    out = 1.0 if from_finish else -1.0
-    reach = max(7.0, min(26.0, abs(x2 - x1) * 0.6))
-    drop = max(8.0, min(26.0, abs(y2 - y1) * 0.6)) * (1 if downward else -1)
-    path = QPainterPath(QPointF(x1, y1))
-    path.cubicTo(QPointF(x1 + out * reach, y1), QPointF(x2, y2 - drop), QPointF(x2, y2))
-    return path
 
 
 def is_near(path: QPainterPath, at: QPointF, reach: float = 4.0) -> bool:
@@ -113,6 +95,14 @@ def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRect
             others = [*bars[:i], *bars[i + 1 :], *(f for f in found if f is not None)]
             found.append(None if any(other.intersects(box) for other in others) else box)
     return found
+
+
+def label_box(bar: QRectF, width: float) -> QRectF | None:
+    """Where the label of the only bar of a row goes; None without one."""
+    if width <= 0:
+        return None
+    begin = bar.left() if width + 2 * LABEL_MARGIN <= bar.width() else bar.right()
+    return QRectF(begin + LABEL_MARGIN, bar.top(), width, bar.height())
 
 
 def finish_handle(bar: QRectF) -> QPointF:

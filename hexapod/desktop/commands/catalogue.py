@@ -259,6 +259,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.unfold_all", "Unfold all", viewing.unfold_all, "View", "Ctrl+Shift++ or Ctrl+Shift+=",
            "unfold-vertical", (), "fold"),
     Action("look.part", "Go to the next part of the window", viewing.next_part, "View", "F6"),
+    Action("look.side", "Fold or open the side", viewing.turn_side, "View", "F12"),
     Action("look.text", "Size of text", viewing.choose_text_size, "View", "Shift+F9"),
     Action("look.theme", "Light or dark", viewing.toggle_theme, "View", "F9", "sun-moon"),
     Action("help.find", "Find a task or an action", viewing.find, "Help", "Ctrl+K", "search"),

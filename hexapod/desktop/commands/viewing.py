@@ -55,6 +55,10 @@ def look_at_staff(window: Host) -> None:
     window.show_leg("staff")
 
 
+def turn_side(window: Host) -> None:
+    window.side.turn()
+
+
 def zoom_in(window: Host) -> None:
     window.chart.zoom(1.25)
 
@@ -140,6 +144,7 @@ def show_keys(window: Host) -> None:
 
 def show_inspector(window: Host) -> None:
     window.side.show_page("inspector")
+    window.side.open_now()
 
 
 def show_paper(window: Host) -> None:
@@ -178,6 +183,7 @@ def why_finish(window: Host) -> None:
     last = leaves[max(ends)[2]]
     desk.go_to(last)
     window.side.show_page("inspector")
+    window.side.open_now()
     inspector = window.side.pages.inspector
     inspector.show_section("dates")
     inspector.focus_why()

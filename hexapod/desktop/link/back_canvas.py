@@ -18,6 +18,7 @@ from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import tell_current, words_of
+from hexapod.desktop.chart.routing import Ends, link_path
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.link.back_drags import BackEdits, Drag, Pull, Shift, Size
@@ -205,9 +206,18 @@ class BackCanvas(QWidget):
                 before, after = self.bar(key[0]), self.bar(task)
                 if before is not None and after is not None:
                     tight = self.picture.latest[key[0]].finish >= self.picture.latest[task].start - DAY
-                    paint.paint_link(
-                        painter, g.link_path(plan.links[key].type, before, after), driving=tight, chosen=False
-                    )
+                    rows = self.picture.rows[key[0]], self.picture.rows[task]
+                    ends = Ends(before, after, *rows, self._gap_below)
+                    path = link_path(plan.links[key].type, ends, self._blocked)
+                    paint.paint_link(painter, path, driving=tight, chosen=False)
+
+    def _gap_below(self, row: int) -> float:
+        return AXIS + 12 + self._row_top(row + 1) - self._top - (ROW - BAR) / 2
+
+    def _blocked(self, row: int) -> list[tuple[float, float]]:
+        """The bars of a row."""
+        bars = (self.bar(task) for task, on in self.picture.rows.items() if on == row and task in self.picture.latest)
+        return [(bar.left(), bar.right()) for bar in bars if bar is not None]
 
     def _paint_bar(self, painter: QPainter, task: str) -> None:
         bar, latest = self.bar(task), self.picture.latest[task]

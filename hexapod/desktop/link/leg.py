@@ -62,7 +62,7 @@ class LinkLeg(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        box.addWidget(self._make_bar())
+        self.bar = self._make_bar()
         box.addWidget(self._stack, 1)
         desk.changed.connect(self._on_changed)
         desk.computed.connect(self.refresh)

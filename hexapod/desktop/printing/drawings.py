@@ -9,7 +9,9 @@ from hexapod.desktop import dates
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.chart import Chart
+from hexapod.desktop.chart.obstacles import taken
 from hexapod.desktop.chart.pictures import Pictures
+from hexapod.desktop.chart.routing import Ends, Interval, link_path
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.link.back_canvas import BackCanvas
@@ -205,12 +207,17 @@ class ChartDrawing:
         """The links between rows of this page, as the view shows them."""
         desk = self._desk
         bars: dict[str, QRectF] = {}
+        place: dict[str, int] = {}
+        blocked: dict[int, tuple[Interval, ...]] = {}
         for i, index in enumerate(rows):
             top = i * ROW - (g.BAR_TOP + g.BAR_HEIGHT / 2 - ROW / 2)
             for task in self._tasks(desk.rows[index]):
                 found = desk.schedule.dates(task)
                 make = g.summary_rect if desk.plan.is_summary(task) else g.bar_rect
                 bars[task] = make(scale, found, top)
+                place[task] = i
+            shown = self._tasks(desk.rows[index])
+            blocked[i] = tuple(taken([self._pictures.of(t) for t in shown], [bars[t] for t in shown]))
         seen: set[LinkKey] = set()
         for task in bars:
             seen.update(k for k in desk.plan.links_at.get(task, ()) if k[0] in bars and k[1] in bars)
@@ -218,7 +225,9 @@ class ChartDrawing:
         if len(links) > 4 * max(8, len(rows)):
             links = [x for x in links if desk.is_driving(x)]
         for link in sorted(links, key=desk.is_driving):
-            path = g.link_path(link.type, bars[link.predecessor], bars[link.successor])
+            at = place[link.predecessor], place[link.successor]
+            ends = Ends(bars[link.predecessor], bars[link.successor], *at, lambda row: (row + 1) * ROW - 1)
+            path = link_path(link.type, ends, lambda row: blocked.get(row, ()))
             paint.paint_link(painter, path, driving=desk.is_driving(link), chosen=False)
 
 

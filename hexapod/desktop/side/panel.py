@@ -3,38 +3,54 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.side.edge import Edge
 from hexapod.desktop.side.pages import Pages
 from hexapod.desktop.theme.style import scaled
 from hexapod.plan.records import LinkKey
 
 WIDTH = 268
+NARROW = 1340  # below it the window has no room for plan and side
+EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling"}
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
           "guard", "pool")  # fmt: skip
 
 
 class SidePanel(QFrame):
-    """``left`` says that a form was left and the keyboard is free to go back to the leg."""
+    """``left`` says that a form was left and the keyboard is free to go back to the leg.
+
+    It folds to its edge by a key or a press, and by itself in a narrow window. What is folded opens for a page that was
+    asked for, or that has something to say, and folds again when that is left.
+    """
 
     left = pyqtSignal()
 
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
         self.setObjectName("panel")
-        self.restyle()
         self._desk = desk
+        self.is_folded = False
+        self._wish = desk.memory.recall(
+            "side_folded", bool | None, None
+        )  # folded or open, if somebody said so; else the width of the window decides
+        self._is_narrow = False
+        self._edge = Edge()
+        self._edge.clicked.connect(self.turn)
         self.pages = Pages(desk, registry)
         self.pages.left.connect(self.leave)
         self.pages.field_asked.connect(self.show_field)
         self.pages.assignment_asked.connect(self.show_assignment)
         self.home = "inspector"
-        box = QVBoxLayout(self)
+        box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self._edge)
         box.addWidget(self.pages)
+        self.restyle()
         desk.proposal_changed.connect(self._on_proposal)
         desk.link_asked.connect(self.show_link)
         desk.staging.changed.connect(self._on_staged)
@@ -42,7 +58,38 @@ class SidePanel(QFrame):
 
     def restyle(self) -> None:
         """As wide as the size of text asks for."""
-        self.setFixedWidth(scaled(WIDTH))
+        self.pages.setFixedWidth(scaled(WIDTH))
+        self._edge.update()
+
+    # Folded to its edge
+
+    def open_now(self) -> None:
+        """Open what is folded: somebody asked for the page on show."""
+        self._fold(False)
+
+    def turn(self) -> None:
+        """Fold it, or open it, until somebody says otherwise."""
+        self._wish = not self.is_folded
+        self._fold(self._wish)
+        self._desk.memory.keep("side_folded", self._wish)
+
+    def fit_in(self, width: int) -> None:
+        """In a window of this width, unless somebody said what it shall be."""
+        self._is_narrow = width < scaled(NARROW)
+        self._fold(self._is_at_rest_folded and self.shown == self.home and not self._has_something_to_say)
+
+    @property
+    def _is_at_rest_folded(self) -> bool:
+        return self._is_narrow if self._wish is None else self._wish
+
+    @property
+    def _has_something_to_say(self) -> bool:
+        return self.shown == "proposal" and self._desk.proposal is not None
+
+    def _fold(self, folded: bool) -> None:
+        self.is_folded = folded
+        self.pages.setVisible(not folded)
+        self._edge.show_folded(folded, EDGE_WORDS.get(self.home, ""))
 
     @property
     def shown(self) -> str:
@@ -51,6 +98,8 @@ class SidePanel(QFrame):
 
     def first_field(self) -> QWidget:
         """What takes the keyboard when the panel does: its first part that can."""
+        if self.is_folded:
+            return self._edge
         page = self.pages[self.shown]
         wanted = Qt.FocusPolicy.TabFocus.value
         fields = [w for w in page.findChildren(QWidget) if w.focusPolicy().value & wanted and w.isVisible()]
@@ -61,6 +110,7 @@ class SidePanel(QFrame):
         if name == self.shown and name in SHEETS:
             name = self.home
         self.pages.show_page(name)
+        self._fold(self._is_at_rest_folded and name == self.home and not self._has_something_to_say)
         self.pages[name].refresh()
 
     def show_project(self, project: str | None) -> None:

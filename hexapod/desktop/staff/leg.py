@@ -52,7 +52,8 @@ class StaffLeg(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        box.addLayout(self._head(registry))
+        self.bar = QWidget()
+        self.bar.setLayout(self._head(registry))
         for name, part in self.parts.items():
             box.addWidget(self.tools[name])
             self._stack.addWidget(part)
@@ -64,7 +65,7 @@ class StaffLeg(QWidget):
 
     def _head(self, registry: Registry) -> QHBoxLayout:
         head = QHBoxLayout()
-        head.setContentsMargins(14, 8, 14, 2)
+        head.setContentsMargins(6, 0, 10, 0)
         head.setSpacing(4)
         self._choices = QButtonGroup(self)
         self.buttons: dict[str, QPushButton] = {}

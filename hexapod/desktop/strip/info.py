@@ -7,12 +7,12 @@ from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QHBoxLayout, QPushB
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, LineButton, clear, label
+from hexapod.desktop.parts import ActionButton, LineButton, clear, label, narrow
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.periods import WEEK, hours, periods_of
-from hexapod.plan.records import DAY
+from hexapod.plan.records import DAY, Resource
 
-MOST_TASKS = 3
+MOST_TASKS = 2
 
 
 class LoadInfo(QFrame):
@@ -23,7 +23,7 @@ class LoadInfo(QFrame):
         self.setObjectName("loadInfo")
         self._desk = desk
         self._canvas = canvas
-        self._who = QComboBox()
+        self._who = narrow(QComboBox())
         self._who.setObjectName("loadResource")
         self._who.setAccessibleName("Whose load is shown")
         self._who.activated.connect(lambda i: desk.look_at_resource(self._who.itemData(i)))
@@ -34,21 +34,17 @@ class LoadInfo(QFrame):
         self._tasks.setSpacing(0)
         self._level = ActionButton(registry, "level.float", primary=True)
         top = QHBoxLayout()
-        top.addWidget(label("Load", "value"))
+        top.setSpacing(6)
         top.addWidget(self._who, 1)
         top.addWidget(self._switch())
-        bottom = QHBoxLayout()
-        bottom.addWidget(self._level)
-        self._says = label("", "muted")
-        bottom.addWidget(self._says, 1)
+        top.addWidget(self._level)
         box = QVBoxLayout(self)
-        box.setContentsMargins(12, 8, 10, 8)
-        box.setSpacing(3)
+        box.setContentsMargins(10, 4, 8, 2)
+        box.setSpacing(1)
         box.addLayout(top)
         box.addWidget(self._headline)
         box.addLayout(self._tasks)
         box.addStretch(1)
-        box.addLayout(bottom)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
             signal.connect(self.refresh)
 
@@ -84,18 +80,15 @@ class LoadInfo(QFrame):
         desk = self._desk
         self._who.clear()
         for resource in desk.plan.resources_in_order():
-            self._who.addItem(f"{resource.name} · capacity {resource.capacity:g}", resource.id)
+            self._who.addItem(f"{resource.name} · {self._how_many(resource)}", resource.id)
         self._who.setCurrentIndex(self._who.findData(desk.resource))
         clear(self._tasks)
         load = desk.load
         is_there = desk.resource in desk.plan.resources  # an earlier day may not know them
         if load is None or not is_there:
             self._headline.setText("Computing the load…" if is_there else "")
-            self._says.setText("")
             return
         mine = [o for o in load.overloads if o.resource == desk.resource]
-        count = len(load.overloads)
-        self._says.setText(f"{count} overload{'' if count == 1 else 's'} in all" if count else "No overload anywhere")
         period = desk.period
         if period is None and mine:
             period = (self._start_of(mine[0].begin), self._start_of(mine[0].begin) + self._canvas.length)
@@ -103,6 +96,15 @@ class LoadInfo(QFrame):
             self._say("No overload. Click a column for the tasks behind it.", "")
             return
         self._show_period(period)
+
+    def _how_many(self, resource: Resource) -> str:
+        """Of a role how many people have it, else how much there is of it."""
+        from hexapod.staffing.roles import members_of
+
+        members = members_of(self._desk.plan, resource.id)
+        if members:
+            return "one person" if len(members) == 1 else f"{len(members)} people"
+        return f"capacity {resource.capacity:g}"
 
     def _start_of(self, minute: int) -> int:
         day = minute // DAY

@@ -198,7 +198,10 @@ def _sheet(p: Palette) -> str:
     #toolbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px; padding: 3px; }}
     #toolbar QToolButton:hover {{ background: {p.selection}; }}
     #toolbar QToolButton:focus {{ border-color: {p.petrol}; }}
-    #viewbar {{ background: {p.panel}; border-bottom: 1px solid {p.rule}; }}
+    #viewbar {{ background: transparent; }}
+    #foot {{ background: {p.raised}; border-top: 1px solid {p.rule}; }}
+    #foot QPushButton {{ padding: 0 6px; border: none; font-size: 8pt; }}
+    #noticeBox {{ background: {p.panel}; border: 1px solid {p.petrol}; border-radius: 6px; }}
     #viewbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px;
                            padding: 3px 8px; color: {p.petrol}; font-weight: 500; }}
     #viewbar QToolButton:hover {{ background: {p.selection}; }}

@@ -1,0 +1,96 @@
+"""What happened, said for a while at the foot of the window, with a way back."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.parts import icon_button
+from hexapod.desktop.theme.tips import plain_tip
+
+SHOWN_FOR = 9000  # milliseconds
+HEIGHT, WIDEST, MARGIN = 34, 640, 10
+
+
+class Sentence(QLabel):
+    """A sentence that takes the room there is: of a long one the end is left out."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("notice")
+        self.setTextFormat(Qt.TextFormat.PlainText)  # sentences hold names
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.drawText(self.contentsRect(), Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.end()
+
+
+class Notice(QFrame):
+    """Lies above the foot of ``place`` and takes no room from it; trouble stays until it is put away."""
+
+    def __init__(self, desk: Desk, registry: Registry, place: QWidget) -> None:
+        super().__init__(place)
+        self.setObjectName("noticeBox")
+        self._place = place
+        self._says = Sentence()
+        self._undo = QPushButton("Undo")
+        self._undo.setProperty("role", "quiet")
+        self._undo.setObjectName("noticeUndo")
+        self._undo.clicked.connect(registry.qt("edit.undo").trigger)
+        away = icon_button("x", "Put this message away")
+        away.clicked.connect(self._clear)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 2, 6, 2)
+        line.setSpacing(6)
+        line.addWidget(self._says, 1)
+        line.addWidget(self._undo)
+        line.addWidget(away)
+        self._fade = QTimer(self, singleShot=True, interval=SHOWN_FOR)
+        self._fade.timeout.connect(self._clear)
+        place.installEventFilter(self)
+        self.hide()
+        desk.told.connect(self.say)
+
+    def say(self, sentence: str, tone: str, offers_undo: bool) -> None:
+        """Show a sentence."""
+        self._says.setText(sentence)
+        self._says.setToolTip(plain_tip(sentence))
+        self._says.setProperty("tone", tone)
+        style = self._says.style()
+        if style is not None:
+            style.polish(self._says)
+        self._undo.setVisible(offers_undo)
+        if not sentence:
+            self._clear()
+            return
+        self._settle()
+        self.show()
+        self.raise_()
+        if tone == "trouble":
+            self._fade.stop()
+        else:
+            self._fade.start()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.Resize:
+            self._settle()
+        return False
+
+    def _settle(self) -> None:
+        """As wide as the sentence, at the left foot of the place."""
+        beside = 60 + (self._undo.sizeHint().width() if self._undo.isVisibleTo(self) else 0)
+        wanted = self._says.fontMetrics().horizontalAdvance(self._says.text()) + beside
+        wide = max(160, min(wanted, WIDEST, self._place.width() - 2 * MARGIN))
+        self.setGeometry(MARGIN, self._place.height() - HEIGHT - MARGIN, wide, HEIGHT)
+
+    def _clear(self) -> None:
+        self._fade.stop()
+        self._says.clear()
+        self.hide()
