@@ -29,7 +29,9 @@ NAMES, CAPACITY, CELL, ROW, HEAD = 226, 74, 62, 34, 30
 GAP = 2.0
 SAME = 0.05  # hours
 AFTER = 10  # milliseconds from new figures to what is behind them: the figures are painted first
-FULL, HATCH = Stamp(fill="petrol", opacity=95), Stamp(fill="brick", hatched=True)
+HATCH = Stamp(fill="brick", hatched=True)
+TINTS = tuple(Stamp(fill="petrol", opacity=8 + 10 * level) for level in range(9))  # the more, the fuller
+METER = 3.0  # pixels: the height of the line at a cell's foot that says how full it is; it keeps clear of the letters
 MOST_PICTURES = 200  # of rows
 MARK = 8.0  # pixels: the corner of a cell that the selected task fills
 
@@ -330,8 +332,10 @@ class LoadGrid(Cells):
         elif self.mode is Show.RESERVED and (row.reserved[period] > 0 or load > 0):
             self._paint_reserved(painter, row, period, box)
         elif load > 0 and not is_over:
-            high = box.height() * min(1.0, load / capacity if capacity > 0 else 1.0)
-            stamp(painter, box, FULL, high)
+            share = min(1.0, load / capacity if capacity > 0 else 1.0)
+            stamp(painter, box, TINTS[round(share * (len(TINTS) - 1))])
+            foot = QRectF(box.left() + 1, box.bottom() - METER - 1, (box.width() - 2) * share, METER)
+            painter.fillRect(foot, faded(color("petrol"), 170))
         if is_over and self.mode is not Show.RESERVED:
             stamp(painter, box.adjusted(1, 1, -1, -1), HATCH)
         text = self.cell_text(row, period)

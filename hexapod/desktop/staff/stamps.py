@@ -27,8 +27,8 @@ class Stamp(NamedTuple):
 _drawn: dict[tuple[object, ...], QPixmap] = {}
 
 
-def stamp(painter: QPainter, box: QRectF, how: Stamp, high: float | None = None) -> None:
-    """Draw a box, or only the lowest ``high`` pixels of it. Boxes are at whole pixels."""
+def stamp(painter: QPainter, box: QRectF, how: Stamp) -> None:
+    """Draw a box; it is at whole pixels."""
     device = painter.device()
     ratio = device.devicePixelRatio() if device is not None else 1.0
     key = (how, box.width(), box.height(), palette().name, ratio)
@@ -37,13 +37,7 @@ def stamp(painter: QPainter, box: QRectF, how: Stamp, high: float | None = None)
         if len(_drawn) >= MOST:
             _drawn.clear()
         picture = _drawn[key] = _draw(how, box, ratio)
-    at = box.topLeft() - QPointF(MARGIN, MARGIN)
-    if high is None:
-        painter.drawPixmap(at, picture)
-        return
-    above = box.height() - high + MARGIN
-    rest = QRectF(0, above * ratio, picture.width(), picture.height() - above * ratio)
-    painter.drawPixmap(at + QPointF(0, above), picture, rest)
+    painter.drawPixmap(box.topLeft() - QPointF(MARGIN, MARGIN), picture)
 
 
 def _draw(how: Stamp, box: QRectF, ratio: float) -> QPixmap:

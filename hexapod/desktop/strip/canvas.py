@@ -165,7 +165,7 @@ class LoadCanvas(QWidget):
             last = y
         if last is not None:
             painter.setFont(font(8))
-            y = max((self.height() - BOTTOM - room * p.capacity / most) for p in found[-3:])
+            y = min((self.height() - BOTTOM - room * p.capacity / most) for p in found[-3:])
             painter.drawText(QRectF(self.width() - 70, y - 16, 62, 14), Qt.AlignmentFlag.AlignRight, "capacity")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
