@@ -17,6 +17,10 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
 
 
+MOST_ENTRIES = 12  # of one level of a menu
+FIRST = 7  # of what the menu is mostly about; the others are one level deeper
+
+
 def always(desk: Desk) -> bool:
     return True
 
@@ -83,10 +87,25 @@ class Registry:
                 made.setToolTip(plain_tip(text + (f" ({action.shown_keys})" if action.keys else "")))
 
     def fill(self, menu: QMenu, place: str) -> None:
-        """Add the actions that belong to a context menu."""
+        """Add the actions that belong to a context menu; a long one is grouped by what they are about."""
+        groups: dict[str, list[QAction]] = {}
         for action in self._actions.values():
             if place in action.on:
-                menu.addAction(self._made[action.id])
+                groups.setdefault(action.menu, []).append(self._made[action.id])
+        if sum(map(len, groups.values())) <= MOST_ENTRIES:
+            for actions in groups.values():
+                menu.addActions(actions)
+            return
+        own = max(groups, key=lambda title: len(groups[title]))
+        menu.addActions(groups[own][:FIRST])
+        menu.addSeparator()
+        rest = groups.pop(own)[FIRST:]
+        for title, actions in groups.items():
+            if len(actions) > 1:
+                menu.addMenu(title).addActions(actions)
+            else:
+                rest += actions
+        menu.addMenu("More").addActions(rest)
 
     def menus(self) -> dict[str, list[QAction]]:
         """The main menu: heading by heading."""

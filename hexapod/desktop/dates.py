@@ -30,6 +30,11 @@ def short_day(minutes: int) -> str:
     return _shown(minutes, "ddd d MMM")
 
 
+def last_day(minutes: int) -> str:
+    """The day on which something ends: what ends at midnight ends on the day before."""
+    return short_day(minutes - 1 if minutes % DAY == 0 else minutes)
+
+
 def long_day(minutes: int) -> str:
     """``Mon 7 Sep 2026``."""
     return _shown(minutes, "ddd d MMM yyyy")

@@ -27,14 +27,8 @@ from hexapod.formats.pool_text import (
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Gap, Resource, ResourceKind
+from hexapod.plan.records import Resource, ResourceKind
 from hexapod.worktime.calendars import BUILT_IN
-
-GAPS = {
-    Gap.USE: "Use the gap: it moves only when it must",
-    Gap.KEEP: "Keep the gap: it moves by as much",
-    Gap.WARN: "Only warn: it stays, and the overlap is shown",
-}
 
 
 class Form(Page):

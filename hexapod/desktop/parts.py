@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QLabel,
     QLayout,
+    QMenu,
     QPushButton,
     QSizePolicy,
     QToolButton,
@@ -78,6 +79,17 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+def menu_heading(menu: QMenu, words: str) -> None:
+    """A line that says what the entries below it are about; not every style of Qt shows the name of a section."""
+    if menu.actions():
+        menu.addSeparator()
+    entry = menu.addAction(words)
+    entry.setEnabled(False)
+    face = entry.font()
+    face.setBold(True)
+    entry.setFont(face)
 
 
 def narrow(box: QComboBox) -> QComboBox:

@@ -345,6 +345,8 @@ class Window(QMainWindow):
             elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
                       or (self.shows("month") and self.month.canvas.cancel())
                       or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
+                if self.side.shown == "proposal" and self.desk.proposal is not None:
+                    self.desk.show_proposal(None)  # what is proposed goes with the page that says it
                 self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)

@@ -76,15 +76,15 @@ def _set_limit(texts: Texts, tasks: Sequence[str], text: str, kind: LimitKind) -
     at = texts.dates.read(text, ends=ends)
     verb = ("finishes" if ends else "starts") if len(tasks) == 1 else ("finish" if ends else "start")
     limits = [edits.set_limit(plan, t, kind, at) for t in tasks]
-    return edits.together(f"{names} {verb} no earlier than {texts.dates.long(at)}", limits)
+    return edits.together(f"{names} {verb} not before {texts.dates.long(at)}", limits)
 
 
 def echo_start(texts: Texts, task_id: str, text: str) -> str:
-    return f"no earlier than {texts.dates.long(texts.dates.read(text))}"
+    return f"not before {texts.dates.long(texts.dates.read(text))}"
 
 
 def echo_finish(texts: Texts, task_id: str, text: str) -> str:
-    return f"no earlier than {texts.dates.long(texts.dates.read(text, ends=True))}"
+    return f"not before {texts.dates.long(texts.dates.read(text, ends=True))}"
 
 
 def echo_date(texts: Texts, task_id: str, text: str) -> str:

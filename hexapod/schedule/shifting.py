@@ -13,7 +13,7 @@ from hexapod.worktime.arithmetic import next_working, shifted, worked
 
 
 def moved_to(schedule: Schedule, task_id: str, at: int) -> Edit:
-    """The task starts no earlier than ``at``; of a summary, what has not begun is shifted by as much.
+    """The task starts not before ``at``; of a summary, what has not begun is shifted by as much.
 
     Logic still wins: what waits for something stays behind it. ``EditRefused`` if nothing of it can move.
     """

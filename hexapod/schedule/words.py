@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import LagOn, LimitKind, Link
+from hexapod.plan.records import Gap, LagOn, LimitKind, Link
 from hexapod.schedule.conflicts import Conflict, ConflictKind
 from hexapod.schedule.reasons import Reason, ReasonKind
 from hexapod.worktime.lengths import format_duration, format_length
@@ -15,12 +15,19 @@ _LINK = {
     "SF": "finishes with or after the start of",
 }
 _LIMIT = {
-    LimitKind.START_NO_EARLIER: "starts no earlier than",
-    LimitKind.FINISH_NO_EARLIER: "finishes no earlier than",
-    LimitKind.START_NO_LATER: "starts no later than",
-    LimitKind.FINISH_NO_LATER: "finishes no later than",
+    LimitKind.START_NO_EARLIER: "starts not before",
+    LimitKind.FINISH_NO_EARLIER: "finishes not before",
+    LimitKind.START_NO_LATER: "starts not after",
+    LimitKind.FINISH_NO_LATER: "finishes not after",
     LimitKind.MUST_START: "must start on",
     LimitKind.MUST_FINISH: "must finish on",
+}
+
+
+GAP_WORDS = {
+    Gap.USE: "Moves only when it must",
+    Gap.KEEP: "Moves by as much, keeps the gap",
+    Gap.WARN: "Stays; the overlap is shown",
 }
 
 

@@ -114,7 +114,7 @@ class Cells(WithADesk):
         self.assertEqual((limit.kind, limit.at), (LimitKind.START_NO_EARLIER, at("2026-09-16T00:00")))
         self.assertEqual(self.desk.schedule.dates(self.ids["Draw"]).early_start, at("2026-09-16T08:00"))
         self.assertIn("16", self.shown("Draw", columns.START))
-        self.assertIn("no earlier than", self.desk.session.undo_words or "")
+        self.assertIn("not before", self.desk.session.undo_words or "")
         start = self.desk.columns.all()["start"]
         self.assertEqual(self.desk.columns.typed(start, self.ids["Draw"]), "2026-09-16")
 

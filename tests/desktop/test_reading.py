@@ -161,7 +161,7 @@ class Dragging(Reading):
         frames = self.id_of("Frames")
         self.drag(self.chart.viewport(), self.bar("Frames").center(), QPoint(self.days(7), 0))
         dragged = self.desk.plan
-        self.assertIn("starts no earlier than", self.said())
+        self.assertIn("starts not before", self.said())
         start = dragged.tasks[frames].limits[0].at
         self.desk.undo()
         typed = edits.set_limit(self.desk.plan, frames, LimitKind.START_NO_EARLIER, start)

@@ -129,7 +129,7 @@ class Dates(Panel):
         self.type("2026-10-1")
         self.type("5")
         shown = self.editor().parent().findChild(QWidget, "cellReason")
-        self.assertIn("no earlier than Thu 15 Oct 2026", shown.text())
+        self.assertIn("not before Thu 15 Oct 2026", shown.text())
         self.press(Qt.Key.Key_Return)
         self.assertEqual(iso(self.task("Open").limits[0].at), "2026-10-15T00:00")
         self.go_to("Open", 3)

@@ -189,7 +189,7 @@ class Step5(Journey):
     def test_a_typed_start_is_a_limit_that_is_said_and_can_be_lifted(self) -> None:
         self.type_in("Draw", START, "2026-09-16")
         self.assertEqual(self.dates("Draw").early_start, at("2026-09-16T08:00"))
-        self.assertIn("no earlier than", self.said())
+        self.assertIn("not before", self.said())
         self.click_cell("Draw")
         lift = next(b for b in self.window.side.findChildren(QWidget) if b.accessibleName() == "Lift this limit")
         screen.click(lift)

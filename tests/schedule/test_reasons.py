@@ -50,7 +50,7 @@ class Words(unittest.TestCase):
         held = Plan.of([project(), replace(b, hold=2 * DAY), a, Link("a", "b")])
         self.assertEqual(words(held, "b")[:2], ["is held back 2 d by levelling", "waits for the finish of “a”"])
         limited = replace(a, limits=(Limit(LimitKind.START_NO_EARLIER, MONDAY + 2880),))
-        self.assertIn("starts no earlier than", words(Plan.of([project(), limited]), "a")[0])
+        self.assertIn("starts not before", words(Plan.of([project(), limited]), "a")[0])
         status = Plan.of([project(status_date=MONDAY + 1440), a])
         self.assertIn("status date", words(status, "a")[0])
         away = Resource("r", "Mo", "a0", leave=(CalendarException(MONDAY // 1440, MONDAY // 1440),))

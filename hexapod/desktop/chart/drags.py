@@ -18,7 +18,6 @@ from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import DAY, LinkType
-from hexapod.worktime.lengths import format_length
 
 NARROW = 24.0  # pixels up to which all of a bar counts as its start
 
@@ -66,7 +65,7 @@ class _OfStart(_OnBar):
 
 
 class MoveBar(_OfStart):
-    """The bar to another date: it starts no earlier than that, or what has not begun of a branch is shifted."""
+    """The bar to another date: it starts not before that, or what has not begun of a branch is shifted."""
 
     def move(self, at: QPointF) -> bool:
         self._at = at
@@ -91,7 +90,7 @@ class MoveBar(_OfStart):
         if self._desk.plan.is_summary(self.task):
             return f"starts {_day_and_hour(self.to, self._chart.scale.pixels)}"
         at = on_its_calendar(self._desk.worked_out, self.task, self.to)
-        return f"starts no earlier than {_day_and_hour(at, self._chart.scale.pixels)}"
+        return f"starts not before {_day_and_hour(at, self._chart.scale.pixels)}"
 
     def words(self) -> str:
         if self.refusal:
@@ -135,7 +134,7 @@ class StretchEnd(_OnBar):
     def words(self) -> str:
         ghost = self._desk.ghost
         shown = ghost if ghost is not None and ghost.has(self.task) else self._desk.schedule
-        return f"{format_length(self.duration)}, to {dates.short_day(shown.dates(self.task).finish)}"
+        return f"{self._desk.length(self.duration)}, to {dates.short_day(shown.dates(self.task).finish)}"
 
 
 class StretchStart(_OfStart):
@@ -159,7 +158,7 @@ class StretchStart(_OfStart):
         if self.refusal or self.to == self._start:
             return self.refusal or "where it is"
         _, duration = stretched_from(self._desk.worked_out, self.task, self.to)
-        return f"{format_length(duration)}, from {_day_and_hour(self.to, self._chart.scale.pixels)}"
+        return f"{self._desk.length(duration)}, from {_day_and_hour(self.to, self._chart.scale.pixels)}"
 
 
 class DragDone(_OnBar):

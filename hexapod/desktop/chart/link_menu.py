@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from hexapod.desktop.models.desk import Desk
 from hexapod.plan import edits
-from hexapod.plan.records import Gap, Link, LinkType
-from hexapod.schedule.words import lag_words
+from hexapod.plan.records import Link, LinkType
+from hexapod.schedule.words import GAP_WORDS, lag_words
 
 LINK_NAMES = {
     LinkType.FS: "finish to start (FS)",
@@ -16,7 +16,7 @@ LINK_NAMES = {
     LinkType.FF: "finish to finish (FF)",
     LinkType.SF: "start to finish (SF)",
 }
-GAP_NAMES = {None: "As the project says", Gap.USE: "Use the gap", Gap.KEEP: "Keep the gap", Gap.WARN: "Only warn"}
+GAP_NAMES = {None: "As the project says", **GAP_WORDS}
 
 
 def words_of_link(desk: Desk, link: Link) -> str:

@@ -11,7 +11,6 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.fields.assignment_text import format_assignments
 from hexapod.query.views import Labels
 from hexapod.schedule.schedule import computed_dates
-from hexapod.worktime.lengths import format_length
 
 MOST_MADE = 1000
 
@@ -89,11 +88,11 @@ def words_of(desk: Desk, task_id: str) -> str:
         parts.append(dates.long_day(found.start))
     else:
         parts.append(f"{dates.short_day(found.start)} to {dates.long_day(found.finish)}")
-        parts.append(format_length(found.duration))
+        parts.append(desk.length(found.duration, task_id))
     if found.critical:
         parts.append("critical")
     else:
-        parts.append(f"float {format_length(found.total_float)}")
+        parts.append(f"float {desk.length(found.total_float, task_id)}")
     percent = desk.percent(task_id)
     if percent:
         parts.append(f"{percent:.0f} % done")

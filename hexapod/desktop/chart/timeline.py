@@ -16,6 +16,7 @@ from hexapod.worktime.clock import today
 
 FIRST_ZOOM = 5.3  # pixels a day
 MARGIN_DAYS = 14
+DAY_OF_A_NEW_PROJECT = 22.0  # pixels: wide enough to see the first tasks as they are typed
 
 
 class Axis(QWidget):
@@ -156,7 +157,8 @@ class Timeline(QAbstractScrollArea):
     def _show_start(self) -> None:
         self._is_fitted = len(self.desk.rows) > 0
         begin, _ = self.extent()
-        self._set_scale(TimeScale(begin - 5 * DAY, self.scale.pixels))
+        pixels = self.scale.pixels if self._is_fitted else max(self.scale.pixels, DAY_OF_A_NEW_PROJECT)
+        self._set_scale(TimeScale(begin - 5 * DAY, pixels))
 
     def forget_scaled(self, before: TimeScale) -> None:
         """Whoever draws on this stretch of time keeps nothing of what was drawn at another scale."""

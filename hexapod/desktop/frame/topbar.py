@@ -12,7 +12,7 @@ from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
-from hexapod.desktop.parts import label
+from hexapod.desktop.parts import label, menu_heading
 from hexapod.desktop.theme.style import color, font, icon, points
 
 if TYPE_CHECKING:
@@ -42,6 +42,7 @@ class TopBar(QFrame):
         self._project.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
         self._project.setFont(font(11, QFont.Weight.DemiBold))
         self._projects = QMenu(self._project)
+        self._projects.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # only the button has its arrow behind
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
         self._place = label("")
@@ -114,7 +115,7 @@ class TopBar(QFrame):
         for project in sorted(at_work, key=lambda p: (bool(p.folder), p.folder.casefold())):
             if project.folder != folder:
                 folder = project.folder
-                self._projects.addSection(folder)
+                menu_heading(self._projects, folder)
             choice = self._projects.addAction(project.name)
             choice.setCheckable(True)
             choice.setChecked(project.id == desk.project)

@@ -106,9 +106,10 @@ class Vitals(QWidget):
         if desk.ghost is not None and desk.past is None and desk.proposal is None:
             load = desk.load_of(desk.ghost)
         overloads = len(load.overloads) if load else None
-        if desk.proposal is not None:
-            overloads = len(desk.proposal.overloads_after)
-        self.overloads.show_value("…" if overloads is None else str(overloads), bool(overloads))
+        said = "…" if overloads is None else str(overloads)
+        if desk.proposal is not None and overloads is not None:
+            said, overloads = f"{overloads} → {len(desk.proposal.overloads_after)}", len(desk.proposal.overloads_after)
+        self.overloads.show_value(said, bool(overloads))
 
         conflicts = self._conflicts_here()
         self.conflicts.show_value("…" if load is None else str(len(conflicts)), bool(conflicts))

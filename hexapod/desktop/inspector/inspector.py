@@ -27,7 +27,7 @@ from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.schedule.words import conflict_words, lag_text, limit_words
 from hexapod.staffing.effort import effort_of
-from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, format_length, parse_length
+from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, parse_length
 
 if TYPE_CHECKING:
     from hexapod.schedule.holders import Holder
@@ -141,7 +141,7 @@ class Inspector(Page):
         cells = (
             ("Start", dates.short_day(found.start), dates.moment(found.start)),
             ("Finish", dates.short_day(found.finish), dates.moment(found.finish)),
-            ("Float", format_length(found.total_float), self._float_tip(found)),
+            ("Float", self.desk.length(found.total_float), self._float_tip(found)),
         )
         for i, (name, value, tip) in enumerate(cells):
             grid.addWidget(label(name, "small"), 0, i)
@@ -156,8 +156,8 @@ class Inspector(Page):
         self.box.addWidget(frame)
 
     def _float_tip(self, found: TaskDates) -> str:
-        between = format_length(found.total_float - found.free_float)
-        return f"Free float {format_length(found.free_float)}, interfering float {between}"
+        between = self.desk.length(found.total_float - found.free_float)
+        return f"Free float {self.desk.length(found.free_float)}, interfering float {between}"
 
     def _fill_conflicts(self, task: Task) -> None:
         """What is not kept, and the ways out of it, a press each."""
@@ -175,11 +175,11 @@ class Inspector(Page):
         """Shorter and longer by the mouse; the grid is where it is typed."""
         line = QHBoxLayout()
         said = "" if task.duration is not None else " (nobody has said yet)"
-        line.addWidget(label(f"Lasts {format_length(task.minutes)}{said}"), 1)
+        line.addWidget(label(f"Lasts {self.desk.length(task.minutes)}{said}"), 1)
         step = DAY_OF_WORK if task.minutes > DAY_OF_WORK else HOUR
         for name, sign, words in (("minus", -1, "Shorter"), ("plus", 1, "Longer")):
             by = DAY_OF_WORK if sign > 0 and task.minutes >= DAY_OF_WORK else step
-            button = icon_button(name, f"{words} by {format_length(by)}")
+            button = icon_button(name, f"{words} by {self.desk.length(by)}")
             button.setEnabled(self._can_edit() and task.minutes + sign * by >= 0)
             wanted = task.minutes + sign * by
             button.clicked.connect(lambda _, w=wanted: self.desk.do(edits.set_durations(self.desk.plan, [task.id], w)))
@@ -217,7 +217,7 @@ class Inspector(Page):
         if task.hold:
             clear_hold = edits.clear_holds(self.desk.plan, [task.id])
             self._removable(
-                f"Held back {format_length(task.hold)} by levelling", "attention", "Clear this hold", clear_hold
+                f"Held back {self.desk.length(task.hold)} by levelling", "attention", "Clear this hold", clear_hold
             )
         if task.target is not None:
             missed = found.finish > task.target
@@ -264,7 +264,7 @@ class Inspector(Page):
         else:
             text = limit_words(holder.limit).capitalize() if holder.limit else "The project's start"
             line.addWidget(label(text, wrap=True), 1)
-        away = label(f"{format_length(holder.slack)} away", "muted")
+        away = label(f"{self.desk.length(holder.slack)} away", "muted")
         away.setToolTip("How much it could start earlier before this held it")
         line.addWidget(away)
         return line
@@ -272,7 +272,7 @@ class Inspector(Page):
     def _fill_slips(self, task: Task) -> None:
         """Worked out beside the interface: each point of the curve is a schedule of its own."""
         self.box.addWidget(heading("If it slips"))
-        lines = [label(f"{format_length(delay)} late: …", wrap=True) for delay in SLIPS]
+        lines = [label(f"{self.desk.length(delay)} late: …", wrap=True) for delay in SLIPS]
         for line in lines:
             self.box.addWidget(line)
         schedule = self.desk.worked_out
@@ -284,8 +284,8 @@ class Inspector(Page):
         lines.append(label("", wrap=True))
 
         def read(delay: int, moves: int) -> None:
-            finish = f"finish moves {format_length(moves)}" if moves else "finish stays"
-            lines[-1].setText(f"{format_length(delay)} late: {finish}")
+            finish = f"finish moves {self.desk.length(moves)}" if moves else "finish stays"
+            lines[-1].setText(f"{self.desk.length(delay)} late: {finish}")
 
         curve = SlipCurve(read)
         self.box.addWidget(curve)
@@ -296,7 +296,7 @@ class Inspector(Page):
             return schedule is self.desk.schedule and self.desk.current == task.id
 
         def work() -> tuple[list[str], Points]:
-            words = [slip_words(schedule, task.id, delay) for delay in SLIPS]
+            words = [slip_words(self.desk, schedule, task.id, delay) for delay in SLIPS]
             return words, slip_points(schedule, task.id, is_wanted)
 
         def show(found: object) -> None:
@@ -312,7 +312,7 @@ class Inspector(Page):
         if task_id not in self.desk.plan.tasks:
             return "The task is gone."
         try:
-            return slip_words(self.desk.worked_out, task_id, parse_length(text))
+            return slip_words(self.desk, self.desk.worked_out, task_id, parse_length(text, self.desk.units(task_id)))
         except HexapodError as error:
             return str(error)
 
@@ -388,7 +388,7 @@ class Inspector(Page):
         return not self.desk.is_read_only
 
 
-def slip_words(schedule: Schedule, task_id: str, delay: int) -> str:
+def slip_words(desk: Desk, schedule: Schedule, task_id: str, delay: int) -> str:
     """What a later start would do, such as ``1 d late: finish moves 1 d, 5 tasks move``."""
     from hexapod.schedule.slip import slip
 
@@ -396,10 +396,10 @@ def slip_words(schedule: Schedule, task_id: str, delay: int) -> str:
         found = slip(schedule, task_id, delay)
     except HexapodError as error:
         return str(error)
-    finish = f"finish moves {format_length(found.finish_moves)}" if found.finish_moves else "finish stays"
+    finish = f"finish moves {desk.length(found.finish_moves)}" if found.finish_moves else "finish stays"
     moved = found.tasks_moved
     others = {0: "no other task moves", 1: "1 task moves"}.get(moved, f"{moved} tasks move")
-    return f"{format_length(delay)} late: {finish}, {others}"
+    return f"{desk.length(delay)} late: {finish}, {others}"
 
 
 def format_hours(minutes: float) -> str:

@@ -159,7 +159,7 @@ class TaskTalk(QWidget):
             self._box.addWidget(label(comment.text, wrap=True))
         field = NotesField("", "commentText", lambda _: None)
         field.setAccessibleName("A comment")
-        field.setPlaceholderText("Say something; @name calls someone")
+        field.setPlaceholderText("Say something")
         field.setFixedHeight(56)
         say = QPushButton("Comment")
         say.setObjectName("commentSay")

@@ -16,7 +16,6 @@ from hexapod.desktop.theme.tips import plain_tip
 from hexapod.plan.records import LinkType
 from hexapod.schedule.reasons import Reason, ReasonKind, chain
 from hexapod.schedule.words import lag_words, limit_words
-from hexapod.worktime.lengths import format_length
 
 STEP, LEFT = 38, 18
 MOST = 40
@@ -143,10 +142,10 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         return Step(how, plan.tasks[link.predecessor].name, when, link.predecessor, lag_words(link))
     if reason.kind is ReasonKind.GAP:
         assert reason.link is not None
-        holder, gap = plan.tasks[reason.link.predecessor], format_length(reason.link.gap_kept)
+        holder, gap = plan.tasks[reason.link.predecessor], desk.length(reason.link.gap_kept)
         return Step(f"{lead}keeps {gap} after", holder.name, "", holder.id)
     if reason.kind is ReasonKind.HOLD:
-        return Step(f"{lead}held back by levelling", format_length(reason.hold), "", reason.task)
+        return Step(f"{lead}held back by levelling", desk.length(reason.hold), "", reason.task)
     if reason.kind is ReasonKind.LIMIT:
         assert reason.limit is not None
         how = f"{lead}{limit_words(reason.limit)}"

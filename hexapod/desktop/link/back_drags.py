@@ -11,7 +11,6 @@ from hexapod.desktop import dates
 from hexapod.desktop.chart.timescale import snap_of
 from hexapod.plan import edits
 from hexapod.plan.records import DAY, LimitKind
-from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
     from hexapod.desktop.link.back_canvas import BackCanvas
@@ -72,10 +71,10 @@ class BackEdits:
         if isinstance(drag, Pull):
             if drag.onto is not None:
                 return f"{self._desk.plan.tasks[drag.onto].name} → {self._desk.plan.tasks[drag.task].name}"
-            return f"{format_length(self._pulled_length(drag))} before {dates.short_day(latest.start)}"
+            return f"{self._desk.length(self._pulled_length(drag))} before {dates.short_day(latest.start)}"
         if isinstance(drag, Size):
             begins = dates.short_day(self._canvas.scale.minute(drag.at.x()))
-            return f"{format_length(self._sized_length(drag))}, from {begins}"
+            return f"{self._desk.length(self._sized_length(drag))}, from {begins}"
         return f"done by {dates.short_day(self._shifted_finish(drag))}"
 
     def _work(self, begin: int, end: int) -> int:
@@ -124,8 +123,8 @@ class BackEdits:
             self._canvas.map.set_date(drag.task, finish)
         elif finish < latest.finish:
             edit = edits.set_limit(plan, drag.task, LimitKind.FINISH_NO_LATER, finish)
-            if self._desk.do(edit.named(f"“{name}” finishes no later than {dates.short_day(finish)}")):
-                self._desk.told.emit(f"“{name}” finishes no later than {dates.short_day(finish)}.", "", True)
+            if self._desk.do(edit.named(f"“{name}” finishes not after {dates.short_day(finish)}")):
+                self._desk.told.emit(f"“{name}” finishes not after {dates.short_day(finish)}.", "", True)
         else:
             self._ask(drag.task, finish)
 
@@ -141,7 +140,7 @@ class BackEdits:
 
         def keep() -> None:
             edit = edits.set_limit(plan, task, LimitKind.START_NO_EARLIER, start)
-            words = f"“{plan.tasks[task].name}” starts no earlier than {dates.short_day(start)}"
+            words = f"“{plan.tasks[task].name}” starts not before {dates.short_day(start)}"
             if self._desk.do(edit.named(words)):
                 self._desk.told.emit(f"{words}: it does not fit before “{goal}”.", "trouble", True)
 

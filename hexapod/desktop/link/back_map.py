@@ -26,7 +26,7 @@ from hexapod.plan import edits
 from hexapod.plan.outline import rows
 from hexapod.plan.records import DAY
 from hexapod.worktime.clock import today
-from hexapod.worktime.lengths import format_days, format_length
+from hexapod.worktime.lengths import format_days
 
 
 class BackMap(QWidget):
@@ -185,7 +185,7 @@ class BackMap(QWidget):
         if found.begins < now:
             said += f", {format_days(self._work_between(found.begins, now))} before today"
         elif late > 0:
-            said += f"; as planned it is {format_length(late)} too late"
+            said += f"; as planned it is {self._desk.length(late)} too late"
         else:
             said += f", {format_days(self._work_between(now, found.begins))} from today"
         self._answer.setText(said + ".")

@@ -8,7 +8,6 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.plan.outline import rows
 from hexapod.plan.records import Project
-from hexapod.worktime.lengths import format_length
 
 PATHS = 3
 MOST_LISTED = 60
@@ -30,7 +29,7 @@ class FloatPathsPage(Page):
         from hexapod.schedule.float_paths import float_paths
 
         for name, path in zip(NAMES, float_paths(desk.worked_out, desk.project, PATHS), strict=False):
-            room = f", {format_length(path.room)} of room" if path.room else ""
+            room = f", {desk.length(path.room)} of room" if path.room else ""
             self.box.addWidget(heading(f"{name}{room}"))
             for task_id in path.tasks:
                 start = dates.short_day(desk.schedule.dates(task_id).start)
@@ -40,7 +39,7 @@ class FloatPathsPage(Page):
         near = self._near_critical(desk.plan.projects[desk.project])
         self.box.addWidget(heading(f"Nearly critical: {len(near)}"))
         for task_id in near[:MOST_LISTED]:
-            room = format_length(desk.schedule.dates(task_id).total_float)
+            room = desk.length(desk.schedule.dates(task_id).total_float)
             button = LineButton(f"{desk.plan.tasks[task_id].name}, {room}")
             button.clicked.connect(lambda _, t=task_id: desk.go_to(t))
             self.box.addWidget(button)

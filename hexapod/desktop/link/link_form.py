@@ -7,14 +7,14 @@ from collections.abc import Callable
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QComboBox, QPushButton
 
-from hexapod.desktop.forms import GAPS, Form
+from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
 from hexapod.errors import BadText
 from hexapod.fields.link_text import parse_lag_text
 from hexapod.plan import edits
 from hexapod.plan.records import LinkKey, LinkType
-from hexapod.schedule.words import lag_text, link_words
+from hexapod.schedule.words import GAP_WORDS, lag_text, link_words
 
 
 class LinkForm(Form):
@@ -40,8 +40,8 @@ class LinkForm(Form):
         self._gap = QComboBox()
         self._gap.setObjectName("linkGap")
         usual = plan.projects[after.project].gap
-        self._gap.addItem(f"As the project: {GAPS[usual].split(':')[0].lower()}", None)
-        for gap, words in GAPS.items():
+        self._gap.addItem(f"As the project: {GAP_WORDS[usual].lower()}", None)
+        for gap, words in GAP_WORDS.items():
             self._gap.addItem(words, gap)
         self._gap.setCurrentIndex(max(0, self._gap.findData(link.gap)))
         self.field("Type", self._type)

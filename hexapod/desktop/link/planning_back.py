@@ -13,7 +13,6 @@ from hexapod.desktop.parts import LineButton, card, clear, heading, label
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.worktime.clock import today
-from hexapod.worktime.lengths import format_length
 
 MOST_ROWS = 40
 
@@ -61,7 +60,7 @@ class PlanningBackPage(Form):
         start.setObjectName("backStart")
         box.addWidget(start)
         if found.too_late_by:
-            late = format_length(found.too_late_by)
+            late = self.desk.length(found.too_late_by)
             box.addWidget(label(f"As things are planned it is done {late} too late.", "trouble", wrap=True))
         else:
             box.addWidget(label("As things are planned it can be done in time.", "muted", wrap=True))

@@ -34,8 +34,9 @@ from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Dates, Schedule, computed_dates
 from hexapod.session import Applied, Session
 from hexapod.store.history import HistoryRow
-from hexapod.worktime.calendars import Window, find_calendar
+from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
+from hexapod.worktime.lengths import USUAL, Units, format_length
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 
@@ -197,6 +198,16 @@ class Desk(QObject):
         calendar = find_calendar(self.plan.calendars, project.calendar)
         day = days_of(self.plan.calendars, calendar, Window(at // DAY, at // DAY + 1))[at // DAY]
         return at + min(day.working[-1][1], DAY - 1) if day.working else at + dates.DAY_ENDS
+
+    def length(self, minutes: int, task_id: str = "") -> str:
+        """A length of work in days and hours of a task's project, or of the one on show."""
+        return format_length(minutes, self.units(task_id))
+
+    def units(self, task_id: str = "") -> Units:
+        """How long a day and a week are in a task's project, or in the one on show."""
+        task = self.plan.tasks.get(task_id)
+        project = task.project if task is not None else self.project
+        return units_of(self.plan, project) if project in self.plan.projects else USUAL
 
     # The way to the door
 

@@ -137,7 +137,7 @@ class Levelling(QObject):
         proposal = self._desk.proposal
         if proposal is None:
             return None
-        words = "Level within float" if proposal.within_float else "Level, finish may move"
+        words = "Level, finish stays" if proposal.within_float else "Level, finish may move"
         wanted = tuple(c for c in self.choices if c.task not in self.unfilled)
         seated = fill(proposal.schedule, wanted) if wanted else None
         more = [edit for edit in (seated, way_out) if edit is not None]

@@ -336,7 +336,7 @@ class MonthCanvas(QWidget):
             left, right = self.cell(piece.week, piece.begin), self.cell(piece.week, piece.end)
             box = QRectF(left.left() + 3, left.top() + DAY_HEAD, right.right() - left.left() - 6, LINE - 3)
             painter.drawRoundedRect(box, 3, 3)
-        words = f"no earlier than {dates.short_day(start * DAY)}"
+        words = f"not before {dates.short_day(start * DAY)}"
         painter.setFont(font(8.5, QFont.Weight.Medium))
         width = painter.fontMetrics().horizontalAdvance(words) + 14
         at = self._pressed[0]
@@ -403,7 +403,7 @@ class MonthCanvas(QWidget):
         except HexapodError as error:
             self.desk.told.emit(str(error), "trouble", False)
             return None
-        words = f"“{self.desk.plan.tasks[task].name}” starts no earlier than {dates.short_day(start + by * DAY)}"
+        words = f"“{self.desk.plan.tasks[task].name}” starts not before {dates.short_day(start + by * DAY)}"
         return edit.named(words)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:

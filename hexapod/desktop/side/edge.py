@@ -7,6 +7,7 @@ from PyQt6.QtGui import QEnterEvent, QFont, QPainter, QPaintEvent, QPen, QPolygo
 from PyQt6.QtWidgets import QAbstractButton, QSizePolicy
 
 from hexapod.desktop.theme.style import color, font
+from hexapod.desktop.theme.tips import plain_tip
 
 WIDE, NARROW = 24, 9
 
@@ -26,7 +27,7 @@ class Edge(QAbstractButton):
         self.setText(words)
         self.setFixedWidth(WIDE if is_folded else NARROW)
         what = "Open the side: why these dates (F12)" if is_folded else "Fold the side to its edge (F12)"
-        self.setToolTip(what)
+        self.setToolTip(plain_tip(what))
         self.setAccessibleName(what)
         self.update()
 

@@ -210,3 +210,5 @@ class SidePanel(QFrame):
     def _on_proposal(self) -> None:
         if self._desk.proposal is not None:
             self.show_page("proposal")
+        elif self.shown == "proposal":
+            self.show_page(self.home)

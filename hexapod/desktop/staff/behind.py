@@ -14,7 +14,6 @@ from hexapod.desktop.staff.periods import long_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.plan.records import ResourceKind
 from hexapod.staffing.capacity import PARTS
-from hexapod.worktime.lengths import format_length
 
 MOST_TASKS, MOST_CANDIDATES = 40, 6
 
@@ -99,7 +98,7 @@ class Behind(Below):
             self.lines.addWidget(button, line, 1)
             self.lines.addWidget(label(hours(round(share / 60, 1)), "value"), line, 2)
             room = desk.schedule.dates(task_id).total_float
-            self.lines.addWidget(label(f"float {format_length(room)}" if room else "no float", "muted"), line, 3)
+            self.lines.addWidget(label(f"float {desk.length(room, task_id)}" if room else "no float", "muted"), line, 3)
         if not found:
             self.lines.addWidget(label("Nothing is planned here.", "muted"), 0, 0, 1, 4)
         elif len(found) > MOST_TASKS:

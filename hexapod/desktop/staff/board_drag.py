@@ -93,7 +93,7 @@ class BoardDrag:
     def words(self) -> str:
         plan, target = self._desk.plan, self.target
         name = plan.tasks[self.task].name
-        when = "" if self.to is None else f"starts no earlier than {dates.short_day(self.to)}"
+        when = "" if self.to is None else f"starts not before {dates.short_day(self.to)}"
         if target is None or target == self.source:
             return f"“{name}” {when}" if when else f"“{name}”"
         who = f"{plan.resources[target].name} does “{name}”"

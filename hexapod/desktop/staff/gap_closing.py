@@ -12,7 +12,6 @@ from hexapod.desktop.parts import LineButton, clear, label
 from hexapod.desktop.staff.below import Below
 from hexapod.desktop.staff.roles_chart import SHORT, RolesChart
 from hexapod.desktop.strip.periods import hours
-from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
     from hexapod.staffing.roles import RoleRow
@@ -125,7 +124,9 @@ class GapClosing(Below):
             button = LineButton(f"“{desk.plan.tasks[later.task].name}” later")
             button.clicked.connect(lambda _, t=later.task: desk.go_to(t))
             self.more.addWidget(button)
-            self._say(f"within its float of {format_length(later.by)} it leaves {hours(round(later.hours, 1))} free")
+            self._say(
+                f"within its float of {self._desk.length(later.by)} it leaves {hours(round(later.hours, 1))} free"
+            )
         if found.hire is not None:
             count = "1 more" if found.hire.count == 1 else f"{found.hire.count} more"
             until = dates.short_day(found.hire.end - DAY)

@@ -55,7 +55,7 @@ class GuardPage(Page):
             first = breach.overloads[0]
             name = plan.resources[breach.resource].name if breach.resource in plan.resources else "Somebody new"
             more = hours(round(breach.more / 60, 1))
-            when = f"{dates.short_day(first.begin)} to {dates.short_day(breach.overloads[-1].end)}"
+            when = f"{dates.short_day(first.begin)} to {dates.last_day(breach.overloads[-1].end)}"
             self.box.addWidget(label(f"{name} would have {more} too much, {when}", "trouble", wrap=True))
         if stopped.is_looking:
             self.box.addWidget(label("Looking for what could be done instead…", "muted"))

@@ -61,7 +61,7 @@ def _take(desk: Desk, edit) -> None:  # type: ignore[no-untyped-def]
 def overload_words(desk: Desk, over: Overload) -> str:
     plan = desk.levelling.plan
     tasks = " and ".join(f"“{plan.tasks[t].name}”" for t in over.tasks[:3])
-    when = f"{dates.short_day(over.begin)} to {dates.short_day(over.end)}"
+    when = f"{dates.short_day(over.begin)} to {dates.last_day(over.end)}"
     return f"{plan.resources[over.resource].name}, {when}: {over.peak:g} asked for by {tasks}."
 
 
@@ -69,7 +69,7 @@ def way_words(desk: Desk, way: WayOut) -> str:
     """What a way out is and costs."""
     plan = desk.levelling.plan
     cost = "no finish moves" if not way.later else f"a project ends {_clock_days(way.later)} later"
-    when = f"from {dates.short_day(way.begin)} to {dates.short_day(way.end)}"
+    when = f"from {dates.short_day(way.begin)} to {dates.last_day(way.end)}"
     name = plan.tasks[way.task].name if way.task is not None else ""
     if way.way.value == "capacity":
         return f"{way.units:g} more {when}: {cost}."

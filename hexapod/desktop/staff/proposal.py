@@ -22,7 +22,6 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, clear, label, narrow
 from hexapod.desktop.staff.left_over import fill_choices, fill_left_over
 from hexapod.errors import HexapodError
-from hexapod.worktime.lengths import format_length
 
 if TYPE_CHECKING:
     from hexapod.staffing.levelling.proposal import Move
@@ -279,12 +278,14 @@ class ProposalPage(Page):
             top.addWidget(take)
         box.addLayout(top)
         if part is not None:
-            box.addWidget(label(f"Interrupted after {format_length(part.minutes)}; the rest", "small", wrap=True))
+            box.addWidget(
+                label(f"Interrupted after {self.desk.length(part.minutes, part.task)}; the rest", "small", wrap=True)
+            )
         box.addWidget(label(f"{dates.short_day(move.before)} → {dates.short_day(move.after)}", "attention"))
         other = levelling.plan.tasks.get(move.gives_way_to or "")
         if move.resource and other is not None:
             who, project = plan.resources[move.resource].name, plan.projects[other.project].name
-            why = f"held {format_length(move.hold)}: {who} is with “{other.name}” ({project})"
+            why = f"held {self.desk.length(move.hold, move.task)}: {who} is with “{other.name}” ({project})"
         else:
             why = "follows what it waits for"
         box.addWidget(label(why, "small", wrap=True))

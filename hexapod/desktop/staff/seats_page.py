@@ -83,7 +83,7 @@ class SeatsPage(Page):
         return plan.tasks[seat.task].name if seat.task is not None else plan.projects[seat.project].name
 
     def _how_much(self, seat: Seat) -> str:
-        when = f"{dates.short_day(seat.begin)} to {dates.short_day(seat.end)}"
+        when = f"{dates.short_day(seat.begin)} to {dates.last_day(seat.end)}"
         share = f"{100 * seat.units:.4g} %, " if seat.task is None or self._is_by_share(seat) else ""
         return f"{share}{hours(round(seat.minutes / 60, 1))} · {when}"
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QToolButton
 from hexapod.desktop.action import Registry
 from hexapod.desktop.chart.coloring import ways
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import icon_button, label
+from hexapod.desktop.parts import icon_button, label, menu_heading
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.views.query_line import QueryLine
 from hexapod.errors import HexapodError
@@ -190,23 +190,23 @@ class ViewBar(QFrame):
 
     def _fill_looks(self, menu: QMenu) -> None:
         view = self._desk.on_show.view
-        menu.addSection("On bars")
+        menu_heading(menu, "On bars")
         for on_bars in Labels:
             is_on = view.labels is on_bars
             self._choice(menu, on_bars.value.capitalize(), is_on, lambda x=on_bars: self._show(labels=x))
-        menu.addSection("Links")
+        menu_heading(menu, "Links")
         words = {Links.WHEN_CLEAR: "Unless they are a thicket", Links.ALL: "All of them",
                  Links.CHOSEN: "Of selected and critical tasks", Links.NONE: "None"}  # fmt: skip
         for links, said in words.items():
             self._choice(menu, said, view.links is links, lambda x=links: self._show(links=x))
-        menu.addSection("Finished rows")
+        menu_heading(menu, "Finished rows")
         for finished in Finished:
             text = {"struck": "Struck through"}.get(finished.value, finished.value.capitalize())
             self._choice(menu, text, view.finished is finished, lambda x=finished: self._show(finished=x))
-        menu.addSection("Folded summaries")
+        menu_heading(menu, "Folded summaries")
         self._choice(
             menu, "Show their parts on one row", view.rolled_up, lambda: self._show(rolled_up=not view.rolled_up)
         )
-        menu.addSection("Colour")
+        menu_heading(menu, "Colour")
         for way, said in ways(self._desk).items():
             self._choice(menu, said, self._desk.looks.color_by == way, lambda w=way: self._desk.looks.set_color_by(w))

@@ -8,15 +8,17 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from hexapod.desktop import dates
-from hexapod.desktop.forms import GAPS, Form
+from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Direction, Project
+from hexapod.schedule.words import GAP_WORDS
+from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import today
-from hexapod.worktime.lengths import format_length, parse_length
+from hexapod.worktime.lengths import USUAL, Units, format_length, parse_length
 
 UNITS = {"d": "days", "h": "hours", "w": "weeks"}
 
@@ -53,15 +55,15 @@ class ProjectForm(Form):
         self._finish = self.line(_typed(shown.finish), "projectFinish")
         self._gap = QComboBox()
         self._gap.setObjectName("projectGap")
-        for gap, words in GAPS.items():
+        for gap, words in GAP_WORDS.items():
             self._gap.addItem(words, gap)
         self._gap.setCurrentIndex(self._gap.findData(shown.gap))
         self._unit = QComboBox()
         for unit, words in UNITS.items():
             self._unit.addItem(words, unit)
         self._unit.setCurrentIndex(self._unit.findData(shown.unit))
-        self._critical = self.line(format_length(shown.critical_float), "projectCritical")
-        self._near = self.line(format_length(shown.near_critical_float), "projectNearCritical")
+        self._critical = self.line(format_length(shown.critical_float, self._units(shown.id)), "projectCritical")
+        self._near = self.line(format_length(shown.near_critical_float, self._units(shown.id)), "projectNearCritical")
         self.field("Scheduled", self._direction)
         self.field("Must finish by", self._finish, "For a project that is scheduled back from it")
         self.field("When a task moves, what waits for it", self._gap)
@@ -75,7 +77,12 @@ class ProjectForm(Form):
         self._archived = QCheckBox("Archived")
         self._archived.setChecked(shown.archived)
         self.field("Folder", self._folder)
+        self._archived.setVisible(shown.id in self.desk.plan.projects)  # nobody archives what is only being made
         self.box.addWidget(self._archived)
+
+    def _units(self, project: str) -> Units:
+        """Lengths of a project that is not there yet are of the usual week."""
+        return units_of(self.desk.plan, project) if project in self.desk.plan.projects else USUAL
 
     def save(self) -> None:
         desk, plan = self.desk, self.desk.plan
@@ -94,8 +101,8 @@ class ProjectForm(Form):
             finish=_read(self._finish.text()),
             gap=self._gap.currentData(),
             unit=self._unit.currentData(),
-            critical_float=parse_length(self._critical.text()),
-            near_critical_float=parse_length(self._near.text()),
+            critical_float=parse_length(self._critical.text(), self._units(found.id)),
+            near_critical_float=parse_length(self._near.text(), self._units(found.id)),
             folder=self._folder.text().strip(),
             archived=self._archived.isChecked(),
         )

@@ -1,6 +1,6 @@
 """Recurring work: a series is a summary that holds its rule, its occurrences are tasks below it.
 
-Occurrences are real rows with a date of their own (no earlier than the moment of the rule), which can be
+Occurrences are real rows with a date of their own (not before the moment of the rule), which can be
 linked, assigned and moved. A change is made to *this one*, to *this and later* ones, which part off as a series
 of their own where the rule changes, or to *all*.
 """
