@@ -26,13 +26,17 @@ MOST_PLACES = 160
 
 
 class Ends(NamedTuple):
-    """A link between rows: its bars, their rows, and the height at which the gap below a row lies."""
+    """A link between rows: its bars, their rows, and the height at which the gap below a row lies.
+
+    Where ``names_above`` bars have their names above them, a link that goes up has its own row to pass too.
+    """
 
     before: QRectF
     after: QRectF
     row_before: int
     row_after: int
     gap: Callable[[int], float]
+    names_above: bool = False
 
 
 def link_path(type_: LinkType, ends: Ends, blocked: Callable[[int], Sequence[Interval]]) -> QPainterPath:
@@ -50,10 +54,14 @@ def way(type_: LinkType, ends: Ends, blocked: Callable[[int], Sequence[Interval]
     x = after.left() + inset if to_start else after.right() - inset
     out = STUB if from_finish else -STUB
     if ends.row_before == ends.row_after:
+        others = [i for i in blocked(ends.row_before) if abs(i[0] - after.left()) > 1 or abs(i[1] - after.right()) > 1]
+        if type_ is LinkType.FS and after.left() >= begin.x() and _is_free(others, begin.x(), after.left(), before):
+            return [begin, QPointF(after.left(), begin.y())]
         return _in_one_row(ends, begin, x, out)
     step = 1 if ends.row_after > ends.row_before else -1
     end = QPointF(x, after.top() - 1 if step > 0 else after.bottom() + 1)
-    between = range(ends.row_before + step, ends.row_after, step)
+    first = ends.row_before if ends.names_above and step < 0 else ends.row_before + step
+    between = range(first, ends.row_after, step)
     mine = blocked(ends.row_before)
     if (x - begin.x()) * out >= 0 and _is_free(mine, begin.x(), x, before) and _are_free(between, blocked, x):
         return [begin, QPointF(x, begin.y()), end]  # straight on, and down or up

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QStackedWidget, QToolButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QStackedWidget, QToolButton, QWidget
 
 from hexapod.desktop.action import Registry
 
@@ -37,6 +37,7 @@ class ActionBar(QFrame):
         self._beside = QStackedWidget()
         self._none = QWidget()
         self._beside.addWidget(self._none)
+        self._beside.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # no leg widens the window
         line.addWidget(self._beside, 1)
 
     def show_for(self, leg: str, beside: QWidget | None) -> None:

@@ -198,7 +198,7 @@ class BackCanvas(QWidget):
             painter.drawPath(g.gate_path(x, AXIS + 2))
 
     def _paint_links(self, painter: QPainter) -> None:
-        plan = self.desk.plan
+        plan, blocked = self.desk.plan, self._blocked()
         for task in self.picture.latest:
             for key in plan.links_at.get(task, ()):
                 if key[1] != task:
@@ -207,17 +207,28 @@ class BackCanvas(QWidget):
                 if before is not None and after is not None:
                     tight = self.picture.latest[key[0]].finish >= self.picture.latest[task].start - DAY
                     rows = self.picture.rows[key[0]], self.picture.rows[task]
-                    ends = Ends(before, after, *rows, self._gap_below)
-                    path = link_path(plan.links[key].type, ends, self._blocked)
+                    ends = Ends(before, after, *rows, self._gap_below, names_above=True)
+                    path = link_path(plan.links[key].type, ends, lambda row: blocked.get(row, ()))
                     paint.paint_link(painter, path, driving=tight, chosen=False)
 
     def _gap_below(self, row: int) -> float:
-        return AXIS + 12 + self._row_top(row + 1) - self._top - (ROW - BAR) / 2
+        """Close under the bars: below it are the names of the next row."""
+        return AXIS + 12 + self._row_top(row) - self._top + BAR + 2
 
-    def _blocked(self, row: int) -> list[tuple[float, float]]:
-        """The bars of a row."""
-        bars = (self.bar(task) for task, on in self.picture.rows.items() if on == row and task in self.picture.latest)
-        return [(bar.left(), bar.right()) for bar in bars if bar is not None]
+    def _blocked(self) -> dict[int, list[tuple[float, float]]]:
+        """The bars and names of each row."""
+        found: dict[int, list[tuple[float, float]]] = {}
+        for task, row in self.picture.rows.items():
+            bar = self.bar(task)
+            if bar is None:
+                continue
+            on_row = found.setdefault(row, [])
+            on_row.append((bar.left(), bar.right()))
+            said, face, box = self._name_of(task, bar)
+            end = box.left() + min(width_of(face, said), box.width())
+            if end > bar.right() or box.top() < bar.top():
+                on_row.append((box.left() - 1, end + 1))
+        return found
 
     def _paint_bar(self, painter: QPainter, task: str) -> None:
         bar, latest = self.bar(task), self.picture.latest[task]
@@ -240,19 +251,23 @@ class BackCanvas(QWidget):
         self._paint_name(painter, task, bar)
 
     def _paint_name(self, painter: QPainter, task: str, bar: QRectF) -> None:
-        """On the bar where there is room, else above it as far as the next bar of the row; beside a milestone."""
-        latest, name = self.picture.latest[task], self.desk.plan.tasks[task].name
-        is_goal = task in self.map.milestones
-        painter.setFont(font(8.5, QFont.Weight.DemiBold if is_goal else QFont.Weight.Normal))
+        said, face, box = self._name_of(task, bar)
+        painter.setFont(face)
         painter.setPen(color("ink"))
-        if latest.start == latest.finish:
-            said, box = self._said(task), QRectF(bar.right() + 6, bar.top(), self._room_behind(task) - 12, bar.height())
-        elif painter.fontMetrics().horizontalAdvance(name) + 10 <= bar.width():
-            said, box = name, bar.adjusted(6, 0, -4, 0)
-        else:
-            said, box = name, QRectF(bar.left(), bar.top() - 14, bar.width() + self._room_behind(task) - 4, 13)
         text = painter.fontMetrics().elidedText(said, Qt.TextElideMode.ElideRight, int(min(box.width(), WIDEST_TEXT)))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _name_of(self, task: str, bar: QRectF) -> tuple[str, QFont, QRectF]:
+        """A name with its place: on the bar where there is room, else above it as far as the next bar of the row, with
+        room for a link that comes down to the bar; beside a milestone."""
+        latest, name = self.picture.latest[task], self.desk.plan.tasks[task].name
+        face = font(8.5, QFont.Weight.DemiBold if task in self.map.milestones else QFont.Weight.Normal)
+        if latest.start == latest.finish:
+            box = QRectF(bar.right() + 6, bar.top(), self._room_behind(task) - 12, bar.height())
+            return self._said(task), face, box
+        if width_of(face, name) + 10 <= bar.width():
+            return name, face, bar.adjusted(6, 0, -4, 0)
+        return name, face, QRectF(bar.left() + 8, bar.top() - 14, bar.width() + self._room_behind(task) - 12, 13)
 
     def _said(self, task: str) -> str:
         """The name, of a milestone that is planned back from with its date."""
