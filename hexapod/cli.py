@@ -15,7 +15,8 @@ from hexapod import __version__
 from hexapod.errors import BadFile, HexapodError
 from hexapod.plan.outline import number_of, outline_order
 from hexapod.plan.plan import Plan
-from hexapod.system.files import shown
+from hexapod.system import budgets
+from hexapod.system.files import read_within, shown
 from hexapod.worktime.clock import iso
 from hexapod.worktime.lengths import format_length
 
@@ -66,6 +67,8 @@ def _parser() -> argparse.ArgumentParser:
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("check", "soundness of the plan: each check with its threshold and its rows")
+    edit = command("edit", "carry out a list of edits, all of them or none")
+    edit.add_argument("edits", metavar="EDITS.json", help="the list; - is standard input")
     convert = command("convert", "between the formats, by file ending", file=False)
     convert.add_argument("source", metavar="IN")
     convert.add_argument("target", metavar="OUT")
@@ -364,6 +367,49 @@ def _find_task(plan: Plan, text: str) -> str:
     return found[0]
 
 
+def _edit(options: argparse.Namespace) -> None:
+    from hexapod.formats.edit_list import edit_of, read_edits
+    from hexapod.formats.files import WORKSPACE, save
+    from hexapod.preparing import prepare
+    from hexapod.schedule.engine import schedule
+    from hexapod.schedule.shift import shift
+    from hexapod.session import Session
+
+    most = budgets.DOCUMENT
+    data = sys.stdin.buffer.read(most + 1) if options.edits == "-" else read_within(Path(options.edits), most)
+    edit = edit_of(read_edits(data))
+    if Path(options.file).suffix == WORKSPACE:
+        session = Session.open(Path(options.file))
+        try:
+            before = session.compute()
+            session.apply(edit)
+            after = session.compute()
+        finally:
+            session.close()
+    elif options.file == "-":
+        raise BadFile("What comes from standard input cannot be changed there; name a file.")
+    else:
+        plan = _load(options)
+        before = schedule(plan)
+        prepared = prepare(edit, plan, before, getpass.getuser())
+        after = schedule(prepared.plan)
+        save(after.plan, options.file, getpass.getuser(), edit.words)
+    moved = shift(before, after).by_task()
+    if options.json:
+        _print_json({"moved": [
+            {"task": t, "start_by": by[0], "finish_by": by[1], "start": iso(after.dates(t).start),
+             "finish": iso(after.dates(t).finish)} for t, by in moved.items()
+        ]})  # fmt: skip
+        return
+    rows = [["#", "Task", "Start", "Finish", "Moved"]]
+    for t in outline_order(after.plan):
+        if t in moved:
+            d = after.dates(t)
+            rows.append([number_of(after.plan, t), after.plan.tasks[t].name, _spaced(d.start), _spaced(d.finish),
+                         format_length(moved[t][1])])  # fmt: skip
+    _print_table(rows, {4})
+
+
 def _convert(options: argparse.Namespace) -> None:
     from hexapod.formats.files import load, save
 
@@ -435,6 +481,12 @@ def _warm_part(part: str) -> None:
 
 
 def _open_window(arguments: list[str]) -> int:
+    if arguments and not Path(arguments[0]).exists():
+        raise BadFile(
+            f"“{shown(arguments[0])}” is neither a file nor a command; the commands are {', '.join(COMMANDS)}."
+        )
+    if len(arguments) > 1:
+        raise BadFile(f"One file at a time; “{shown(arguments[1])}” is one too many.")
     from hexapod.desktop.app import run
 
     return run(arguments)
@@ -445,6 +497,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "level": _level,
     "why": _why,
     "check": _check,
+    "edit": _edit,
     "convert": _convert,
     "shots": _shots,
     "demo": _demo,

@@ -55,6 +55,11 @@ class Commands(unittest.TestCase):
         self.assertEqual((done.returncode, done.stderr), (0, b""))
         return json.loads(done.stdout)
 
+    def test_what_is_no_command_and_no_file_is_said_and_opens_nothing(self) -> None:
+        for arguments in (("paint",), ("none.hexapod",), ("pyproject.toml", "two"), ("paint", "x", "y")):
+            done = hexapod(*arguments)
+            self.assertEqual((done.returncode, done.stdout, done.stderr.count(b"\n")), (2, b"", 1), arguments)
+
     def test_schedule(self) -> None:
         found = self.json_of("schedule", str(self.file))
         self.assertEqual(found["projects"], [{"id": "p", "start": "2026-09-07T08:00", "finish": "2026-09-17T17:00"}])

@@ -2,25 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
+import msgspec
+
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
     CapacityEntry,
+    CommentEntry,
+    Entry,
     ExceptionEntry,
+    FieldEntry,
     LimitEntry,
+    LinkEntry,
     ProjectEntry,
     RateEntry,
     ReservationEntry,
     ResourceEntry,
     SkillEntry,
     TaskEntry,
+    ViewEntry,
 )
 from hexapod.plan.records import (
     DAY,
     Assignment,
     Calendar,
     CalendarException,
+    Comment,
+    Field,
     Interval,
+    KeptView,
+    Link,
     Project,
     Reservation,
     Resource,
@@ -150,3 +164,33 @@ def task_entry(t: Task) -> TaskEntry:
         effort=t.effort,
         keeps=t.keeps,
     )
+
+
+def link_entry(x: Link) -> LinkEntry:
+    return LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap, x.gap_kept)
+
+
+def field_entry(f: Field) -> FieldEntry:
+    return FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula)
+
+
+def comment_entry(c: Comment) -> CommentEntry:
+    return CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
+
+
+def view_entry(v: KeptView) -> ViewEntry:
+    return ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any]))
+
+
+ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
+    "calendars": calendar_entry,
+    "projects": project_entry,
+    "tasks": task_entry,
+    "links": link_entry,
+    "resources": resource_entry,
+    "assignments": assignment_entry,
+    "reservations": reservation_entry,
+    "fields": field_entry,
+    "comments": comment_entry,
+    "views": view_entry,
+}

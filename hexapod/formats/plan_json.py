@@ -13,27 +13,28 @@ from hexapod.errors import BadFile, BadText
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
-    CommentEntry,
     Entry,
     ExceptionEntry,
-    FieldEntry,
-    LinkEntry,
     PlanDocument,
     ProjectEntry,
     ReservationEntry,
     ResourceEntry,
     SkillEntry,
     TaskEntry,
-    ViewEntry,
 )
 from hexapod.formats.plan_entries import (
+    ENTRY_OF,
     WEEKDAYS,
     assignment_entry,
     calendar_entry,
+    comment_entry,
+    field_entry,
+    link_entry,
     project_entry,
     reservation_entry,
     resource_entry,
     task_entry,
+    view_entry,
 )
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
@@ -59,7 +60,7 @@ from hexapod.plan.records import (
 from hexapod.plan.validity import InvalidRecord, check_whole
 from hexapod.system import budgets
 from hexapod.system.budgets import within
-from hexapod.worktime.clock import day_number, iso
+from hexapod.worktime.clock import day_number
 from hexapod.worktime.dates import parse_moment
 
 FORMAT, VERSION = "hexapod-plan", 1
@@ -104,20 +105,35 @@ def write_plan(plan: Plan) -> bytes:
         [project_entry(p) for p in plan.projects_in_order()],
         [task_entry(plan.tasks[t]) for t in position],
         [
-            LinkEntry(x.predecessor, x.successor, x.type, x.lag, x.lag_on, x.lag_percent, x.gap, x.gap_kept)
+            link_entry(x)
             for x in sorted(plan.links.values(), key=lambda x: (position[x.successor], position[x.predecessor], x.type))
         ],
         [resource_entry(r) for r in plan.resources_in_order()],
         [assignment_entry(a) for a in sorted(plan.assignments.values(), key=lambda a: (position[a.task], a.resource))],
         [reservation_entry(r) for p in plan.projects_in_order() for r in plan.reservations_of(p.id)],
-        [FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula) for f in plan.fields_in_order()],
-        [
-            CommentEntry(c.id, c.task, c.who, iso(c.at), c.text)
-            for c in sorted(plan.comments.values(), key=lambda c: (position[c.task], c.at, c.id))
-        ],
-        [ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any])) for v in plan.views_in_order()],
+        [field_entry(f) for f in plan.fields_in_order()],
+        [comment_entry(c) for c in sorted(plan.comments.values(), key=lambda c: (position[c.task], c.at, c.id))],
+        [view_entry(v) for v in plan.views_in_order()],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
+
+
+def read_record(kind: str, entry: dict[str, Any]) -> Record:
+    """The record of one entry of a list, such as ``tasks``. ``BadFile`` says what of it cannot be read."""
+    try:
+        document = msgspec.convert({"format": FORMAT, "version": VERSION, kind: [entry]}, PlanDocument)
+    except (msgspec.MsgspecError, ValueError, OverflowError) as error:
+        raise BadFile(_one_line(str(error)).replace(f"$.{kind}[...]", kind).replace(f"$.{kind}[0]", kind)) from None
+    try:
+        return _records(document)[0][0]
+    except BadFile as error:
+        raise BadFile(str(error).replace(f"$.{kind}[0].", "").replace(f"$.{kind}[0]", kind)) from None
+
+
+def written_record(kind: str, record: Record) -> dict[str, Any]:
+    """One record as an entry of its list, with all of its keys."""
+    found: dict[str, Any] = msgspec.to_builtins(ENTRY_OF[kind](record))
+    return found
 
 
 def _said(entry: Any) -> Any:
