@@ -15,6 +15,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop.app import make_application
+from hexapod.desktop.theme.style import apply_text_size, apply_theme, theme_named
+from hexapod.desktop.theme.text import forget_texts
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.session import Session
@@ -26,12 +28,22 @@ QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _set
 APP = make_application("light")
 
 
+def as_it_was() -> None:
+    """The usual size of text and the light theme: what a test chooses is not left to those after it."""
+    QSettings().clear()
+    apply_text_size(APP, "usual")
+    apply_theme(APP, theme_named("light"))
+    forget_texts()
+
+
 def put_away(window: Window) -> None:
     """Close a window and let Qt forget it: what is left of it would be styled again with every theme."""
     if not sip.isdeleted(window):
         window.close()
         window.deleteLater()
         APP.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    if QSettings().value("text") or QSettings().value("theme"):
+        as_it_was()
 
 
 class WindowCase(unittest.TestCase):

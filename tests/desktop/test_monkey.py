@@ -11,24 +11,12 @@ import unittest
 from pathlib import Path
 from unittest.mock import patch
 
-from PyQt6.QtCore import QSettings
-
-from hexapod.desktop.theme.style import apply_text_size, apply_theme, theme_named
-from hexapod.desktop.theme.text import forget_texts
 from tests.budgets import deep_or
-from tests.desktop.case import APP
+from tests.desktop.case import as_it_was
 from tests.desktop.monkey import Monkey, bad_files, watched
 
 SEEDS, STEPS = deep_or(3, 400), deep_or(140, 400)
 FIRST = int(os.environ.get("HEXAPOD_SEED", "1"))
-
-
-def _as_it_was() -> None:
-    """What a monkey chose for the whole program is not left to the tests after it."""
-    QSettings().clear()
-    apply_text_size(APP, "usual")
-    apply_theme(APP, theme_named("light"))
-    forget_texts()
 
 
 class Monkeys(unittest.TestCase):
@@ -54,7 +42,7 @@ class Monkeys(unittest.TestCase):
                 failures.append("".join(traceback.format_exc().splitlines(True)[-12:]))
             finally:
                 monkey.close()
-                _as_it_was()
+                as_it_was()
         if failures:
             self.fail("\n".join([f"seed {seed}", *monkey.done[-8:], *failures[:2]]))
 

@@ -50,6 +50,7 @@ class Journey(unittest.TestCase):
 
     def open(self) -> None:
         self.window = Window(Session.open(self.path), lambda *_: None)
+        self.window.resize(1440, 880)
         self.window.move(20, 20)
         self.window.show()
         self.window.start()

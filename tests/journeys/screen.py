@@ -22,7 +22,7 @@ def start_screen() -> None:
     if os.environ.get("QT_QPA_PLATFORM") == "xcb":
         return
     read, write = os.pipe()
-    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1400x900x24", "-nolisten", "tcp"]
+    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1480x940x24", "-nolisten", "tcp"]
     server = subprocess.Popen(
         command, pass_fds=[write], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )

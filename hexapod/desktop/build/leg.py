@@ -21,7 +21,7 @@ from hexapod.system.words import count_of
 
 STRIP_HEIGHT = 112
 CHART_WIDTH = 560  # at least, while the outline keeps the room for a name and a date
-GRID_WIDTH, LEAST_GRID = 560, 380
+GRID_WIDTH, LEAST_GRID = 530, 380
 
 
 class BuildLeg(QWidget):

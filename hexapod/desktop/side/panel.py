@@ -13,7 +13,7 @@ from hexapod.desktop.theme.style import scaled
 from hexapod.plan.records import LinkKey
 
 WIDTH = 268
-NARROW = 1340  # below it the window has no room for plan and side
+NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling"}
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
