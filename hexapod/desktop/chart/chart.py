@@ -106,7 +106,6 @@ class Chart(Timeline):
     def _forget_looks(self) -> None:
         """Bars look otherwise, where they are."""
         self._pictures.forget()
-        self._forget_paths()
         self.forget_scaled(self.scale)
 
     def forget_scaled(self, before: TimeScale) -> None:
@@ -253,9 +252,10 @@ class Chart(Timeline):
     def _routed(self, link: Link, before: QRectF, after: QRectF) -> QPainterPath:
         """A link's way on the sheet, round what lies on the rows between."""
         rows = self._row_on_sheet(link.predecessor), self._row_on_sheet(link.successor)
-        scroll = self.verticalScrollBar().value()
-        bars = before.translated(0, scroll), after.translated(0, scroll)
-        return link_path(link.type, Ends(*bars, *rows, lambda row: (row + 1) * ROW_HEIGHT), self.blocked)
+        scroll, at = self.verticalScrollBar().value(), self.scale.x(0)
+        bars = before.translated(-at, scroll), after.translated(-at, scroll)
+        path = link_path(link.type, Ends(*bars, *rows, lambda row: (row + 1) * ROW_HEIGHT), self.blocked)
+        return path.translated(at, 0)
 
     def _row_on_sheet(self, task_id: str) -> int:
         row = self.row_of(task_id)
@@ -263,22 +263,24 @@ class Chart(Timeline):
         return row
 
     def blocked(self, row: int) -> tuple[tuple[float, float], ...]:
-        """From where to where bars and letters lie on a row; what stands for a summary is hollow, and passed under."""
+        """From where to where bars and letters lie on a row, as seen from the moment 0; what stands for a summary is
+        hollow, and passed under."""
         found = self._blocked.get(row)
         if found is None:
             if len(self._blocked) >= MOST_PLACED:
                 self._blocked.clear()
             found = self._blocked[row] = tuple(self._taken(self.desk.rows[row]))
-        at = self.scale.x(0)
-        return tuple((left + at, right + at) for left, right in found)
+        return found
 
     def _taken(self, row: Row) -> Iterator[tuple[float, float]]:
         """As seen from the moment 0, so that it stays when the chart is moved along."""
         schedule = self.desk.schedule
         tasks = sorted(filter(schedule.has, self.tasks_of(row)), key=lambda t: schedule.dates(t).start)
-        shown, at = [self._pictures.of(t) for t in tasks], self.scale.x(0)
-        bars = [(g.summary_rect if p.is_summary else g.bar_rect)(self.scale, p.dates, 0) for p in shown]
-        for left, right in taken(shown, bars):
+        hollow = [self.desk.plan.is_summary(t) for t in tasks]
+        bars = [(g.summary_rect if is_summary else g.bar_rect)(self.scale, schedule.dates(t), 0)
+                for t, is_summary in zip(tasks, hollow, strict=True)]  # fmt: skip
+        at = self.scale.x(0)
+        for left, right in taken([self._pictures.label(t) for t in tasks], bars, hollow):
             yield left - at, right - at
 
     def _drives(self, link: Link) -> bool:

@@ -7,18 +7,20 @@ from collections.abc import Iterator, Sequence
 from PyQt6.QtCore import QRectF
 
 from hexapod.desktop.chart import geometry as g
-from hexapod.desktop.chart.painter import RowPicture, label_width
 from hexapod.desktop.chart.routing import Interval
+from hexapod.desktop.theme.style import font
+from hexapod.desktop.theme.text import width_of
 
 BESIDE_LETTERS = 2.0
 
 
-def taken(shown: Sequence[RowPicture], bars: Sequence[QRectF]) -> Iterator[Interval]:
-    """From where to where. What stands for a summary is hollow, and links pass under it."""
-    widths = [label_width(picture) for picture in shown]
-    labels = g.placed_labels(bars, widths) if len(shown) > 1 else [g.label_box(bars[0], widths[0])] if shown else []
-    for picture, bar, label in zip(shown, bars, labels, strict=True):
-        if not picture.is_summary:
+def taken(labels: Sequence[str], bars: Sequence[QRectF], hollow: Sequence[bool]) -> Iterator[Interval]:
+    """From where to where, of the tasks on a row. What is ``hollow``, a summary, links pass under."""
+    face = font(8)
+    widths = [width_of(face, text) if text else 0.0 for text in labels]
+    boxes = g.placed_labels(bars, widths) if len(bars) > 1 else [g.label_box(bars[0], widths[0])] if bars else []
+    for is_hollow, bar, box in zip(hollow, bars, boxes, strict=True):
+        if not is_hollow:
             yield bar.left(), bar.right()
-        if label is not None and label.right() > bar.right():
-            yield label.left() - BESIDE_LETTERS, label.right() + BESIDE_LETTERS
+        if box is not None and box.right() > bar.right():
+            yield box.left() - BESIDE_LETTERS, box.right() + BESIDE_LETTERS

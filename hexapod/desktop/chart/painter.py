@@ -234,11 +234,6 @@ def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, ghost
         painter.drawRoundedRect(g.bar_rect(scale, ghost, top).adjusted(0.5, -1.5, -0.5, 1.5), 3, 3)
 
 
-def label_width(picture: RowPicture) -> float:
-    """How wide the words are that stand on or beside a bar."""
-    return width_of(font(8, strike=picture.is_struck), picture.label) if picture.label else 0.0
-
-
 def _label_room(picture: RowPicture) -> float:
     """How far behind its shape the words of a task reach at most."""
     moved = 80 if picture.moved else 0

@@ -21,7 +21,7 @@ BEND = 26.0  # pixels that a way may be longer to have one bend less
 CLEAR = 3.0  # from what it passes
 STUB = 4.0  # from a bar's end to its first bend
 RADIUS = 4.0
-FARTHEST = 80  # rows between the ends; a longer link runs straight on, under what is in its way
+FARTHEST = 24  # rows between the ends; a longer link runs straight on, under what is in its way
 MOST_PLACES = 160
 
 
@@ -118,13 +118,20 @@ def _is_free(intervals: Sequence[Interval], a: float, b: float, own: QRectF) -> 
 def _are_free(rows: range, blocked: Callable[[int], Sequence[Interval]], x: float) -> bool:
     if len(rows) > FARTHEST:
         return True
-    return not any(i[0] - CLEAR < x < i[1] + CLEAR for row in rows for i in blocked(row))
+    before, behind = x - CLEAR, x + CLEAR
+    for row in rows:
+        for left, right in blocked(row):
+            if left < behind and right > before:
+                return False
+    return True
 
 
 def _places(start: float, end: float, rows: range, blocked: Callable[[int], Sequence[Interval]]) -> list[float]:
     """Where to pass each row, so that bends and distances are least together."""
-    if len(rows) > FARTHEST:
+    if len(rows) > FARTHEST or _are_free(rows, blocked, end):
         return [end] * len(rows)
+    if _are_free(rows, blocked, start):
+        return [start] * len(rows)  # no way has fewer bends, or is shorter
     found = [blocked(row) for row in rows]
     edges = {edge for row in found for i in row for edge in (i[0] - CLEAR, i[1] + CLEAR)}
     near = sorted(edges, key=lambda e: min(abs(e - start), abs(e - end)))[:MOST_PLACES]

@@ -217,7 +217,8 @@ class ChartDrawing:
                 bars[task] = make(scale, found, top)
                 place[task] = i
             shown = self._tasks(desk.rows[index])
-            blocked[i] = tuple(taken([self._pictures.of(t) for t in shown], [bars[t] for t in shown]))
+            hollow = [desk.plan.is_summary(t) for t in shown]
+            blocked[i] = tuple(taken([self._pictures.label(t) for t in shown], [bars[t] for t in shown], hollow))
         seen: set[LinkKey] = set()
         for task in bars:
             seen.update(k for k in desk.plan.links_at.get(task, ()) if k[0] in bars and k[1] in bars)
