@@ -9,7 +9,7 @@ import sys
 from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from hexapod import __version__
 from hexapod.errors import BadFile, HexapodError
@@ -19,6 +19,10 @@ from hexapod.system import budgets
 from hexapod.system.files import read_within, shown
 from hexapod.worktime.clock import iso
 from hexapod.worktime.lengths import format_length
+
+if TYPE_CHECKING:
+    from hexapod.plan.edits import Edit
+    from hexapod.schedule.schedule import Schedule
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -369,31 +373,11 @@ def _find_task(plan: Plan, text: str) -> str:
 
 def _edit(options: argparse.Namespace) -> None:
     from hexapod.formats.edit_list import edit_of, read_edits
-    from hexapod.formats.files import WORKSPACE, save
-    from hexapod.preparing import prepare
-    from hexapod.schedule.engine import schedule
     from hexapod.schedule.shift import shift
-    from hexapod.session import Session
 
     most = budgets.DOCUMENT
     data = sys.stdin.buffer.read(most + 1) if options.edits == "-" else read_within(Path(options.edits), most)
-    edit = edit_of(read_edits(data))
-    if Path(options.file).suffix == WORKSPACE:
-        session = Session.open(Path(options.file))
-        try:
-            before = session.compute()
-            session.apply(edit)
-            after = session.compute()
-        finally:
-            session.close()
-    elif options.file == "-":
-        raise BadFile("What comes from standard input cannot be changed there; name a file.")
-    else:
-        plan = _load(options)
-        before = schedule(plan)
-        prepared = prepare(edit, plan, before, getpass.getuser())
-        after = schedule(prepared.plan)
-        save(after.plan, options.file, getpass.getuser(), edit.words)
+    before, after = _edited(Path(options.file), edit_of(read_edits(data)))
     moved = shift(before, after).by_task()
     if options.json:
         _print_json({"moved": [
@@ -408,6 +392,30 @@ def _edit(options: argparse.Namespace) -> None:
             rows.append([number_of(after.plan, t), after.plan.tasks[t].name, _spaced(d.start), _spaced(d.finish),
                          format_length(moved[t][1])])  # fmt: skip
     _print_table(rows, {4})
+
+
+def _edited(path: Path, edit: Edit) -> tuple[Schedule, Schedule]:
+    """The dates before and after an edit of a file: through the session, or of a document that is written anew."""
+    from hexapod.formats.files import JSON, WORKSPACE, load, save
+    from hexapod.preparing import prepare
+    from hexapod.schedule.engine import schedule
+    from hexapod.session import Session
+
+    if path.suffix == WORKSPACE:
+        session = Session.open(path)
+        try:
+            before = session.compute()
+            session.apply(edit)
+            return before, session.compute()
+        finally:
+            session.close()
+    if path.suffix != JSON:  # a table or a calendar would lose what it has no place for
+        raise BadFile(f"{shown(str(path))}: only a .hexapod workspace or a .json plan can be edited.")
+    plan, who = load(str(path)), getpass.getuser()
+    before = schedule(plan)
+    after = schedule(prepare(edit, plan, before, who).plan)
+    save(after.plan, str(path), who, edit.words)
+    return before, after
 
 
 def _convert(options: argparse.Namespace) -> None:
@@ -431,53 +439,9 @@ def _demo(options: argparse.Namespace) -> None:
 
 
 def _warm(options: argparse.Namespace) -> None:
-    """Compile all kernels. The passes first, then the rest in as many processes as there are parts."""
-    from hexapod.system.children import start_python
-    from hexapod.system.kernels import sweep_kernels
+    from hexapod.warming import warm, warm_part
 
-    if options.part:
-        _warm_part(options.part)
-        return
-    sweep_kernels()
-    _warm_part("passes")
-    children = [start_python("hexapod", "warm", "--part", part) for part in ("levelling", "shop", "load")]
-    for child in children:
-        child.communicate()
-    if any(child.returncode for child in children):
-        raise BadFile("The kernels could not be compiled; the first edits will be slow.")
-
-
-def _warm_part(part: str) -> None:
-    """``passes`` are what every edit runs, ``levelling`` and ``shop`` what a search does, ``load`` what Staff shows."""
-    import numpy as np
-
-    from hexapod.plan import edits
-    from hexapod.plan.changes import diff
-    from hexapod.schedule.engine import reschedule, schedule
-    from hexapod.schedule.slack import link_slacks
-    from hexapod.staffing.demand import Demand
-    from hexapod.staffing.levelling.proposal import level
-    from hexapod.staffing.load_table import load_table
-    from hexapod.staffing.overloads import overloads
-    from hexapod.staffing.reserved import span_of
-
-    name = "warm-shop" if part == "shop" else "warm"
-    plan = _load(argparse.Namespace(file=str(Path(__file__).parent / "demo" / f"{name}.json")))
-    now = schedule(plan)
-    if part == "passes":
-        task = next(iter(plan.tasks))
-        for edit in (
-            edits.set_durations(plan, [task], plan.tasks[task].minutes + 60),
-            edits.unlink(plan, list(plan.links)[:1]),
-        ):
-            after = edit.applied_to(plan)
-            link_slacks(reschedule(now, after, diff(plan, after), keeping_gaps=True))
-    elif part == "load":
-        demand = Demand.of(now, plan)
-        load_table(now, plan, demand, overloads(now, demand), np.array(span_of(now, plan)))
-    else:
-        level(now, within_float=True)
-        level(now, within_float=False, steps=5)
+    warm_part(options.part) if options.part else warm()
 
 
 def _open_window(arguments: list[str]) -> int:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QEnterEvent, QResizeEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QComboBox,
     QFrame,
     QLabel,
@@ -79,6 +80,16 @@ def clear(layout: QLayout) -> None:
             widget.deleteLater()
         elif inner is not None:
             clear(inner)
+
+
+class PaintedButton(QAbstractButton):
+    """A button that paints itself, and otherwise where the pointer is over it."""
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.update()
 
 
 def menu_heading(menu: QMenu, words: str) -> None:

@@ -58,8 +58,8 @@ class PlanField:
 
     ``read`` gives its value, of the ``kind`` that it says: lengths in minutes, dates in minutes since 1970.
     ``text`` says the value where its kind alone does not say how; ``typed`` is the text to begin typing with.
-    ``parse`` reads a text to what the record holds; ``edit`` is the edit that a text means for some tasks; ``echo``
-    says in words what a text is understood as. All three raise ``BadText``.
+    ``parse`` reads a text of a file to what the record holds; ``edit`` is the edit that a text means for some tasks;
+    ``echo`` says in words what a text is understood as. All three raise ``BadText``.
     ``name`` is what queries and formulas call it; ``headings`` are what columns of other files may be called.
     ``exported`` is what a file gets where that is not the value; ``width`` in pixels is that of its column, 0 for none.
     A text counts for all selected rows where ``many`` is set, and for summaries where ``summaries`` is.
@@ -75,7 +75,7 @@ class PlanField:
     hint: str = ""
     text: Callable[[Reading, DateTexts], str] | None = None
     typed: Callable[[Reading, DateTexts], str] | None = None
-    parse: Callable[[Texts, Units, str], Any] | None = None
+    parse: Callable[[Texts, str], Any] | None = None
     edit: Callable[[Texts, Sequence[str], str], Edit] | None = None
     echo: Callable[[Texts, str, str], str] | None = None
     exported: Callable[[Reading], Value] | None = None

@@ -25,7 +25,6 @@ from hexapod.plan.field_values import value_in
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Calendar, Field, FieldKind
 from hexapod.worktime.clock import date_of, moment_of
-from hexapod.worktime.lengths import Units
 from hexapod.worktime.spans import WorkSpan, in_range
 
 _KINDS = {
@@ -181,9 +180,6 @@ def _own_field(plan: Plan, own: Field) -> PlanField:
             return dates.typed(int(value))
         return format_value(reading.plan, own, value)
 
-    def parse(texts: Texts, units: Units, text: str) -> Value:
-        return parse_value(texts.plan, own, text, texts.dates.read)
-
     def edit(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
         value = parse_value(texts.plan, own, text, texts.dates.read)
         return edits.set_fields(texts.plan, list(tasks), {own.name: value})
@@ -191,7 +187,7 @@ def _own_field(plan: Plan, own: Field) -> PlanField:
     hint = ", ".join(own.choices) or f"{own.name}: {own.kind.value}"
     text = None if own.kind in (FieldKind.DATE, FieldKind.NUMBER) else typed
     return PlanField(known, own.name, _KINDS[own.kind], _reads(own), own.name.lower(), width=84, in_files=True,
-                     hint=hint, text=text, typed=typed, parse=parse, edit=edit, summaries=True)  # fmt: skip
+                     hint=hint, text=text, typed=typed, edit=edit, summaries=True)  # fmt: skip
 
 
 def _computed_field(plan: Plan, own: Field, known: str) -> PlanField:

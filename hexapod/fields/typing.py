@@ -13,10 +13,10 @@ from hexapod.fields.field import Texts
 from hexapod.fields.link_text import parse_links
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.edits.edit import quoted
 from hexapod.plan.priorities import read_priority
 from hexapod.plan.records import LimitKind
 from hexapod.worktime.calendars import BUILT_IN, units_of
-from hexapod.worktime.lengths import USUAL as USUAL_UNITS
 from hexapod.worktime.lengths import Units, format_duration, parse_duration
 
 ASSUMED = "say "  # before a length that nobody has said
@@ -33,7 +33,7 @@ def length_of(texts: Texts, task_id: str) -> str:
     return format_duration(task.minutes, task.elapsed, units_of(texts.plan, task.project))
 
 
-def parse_own_duration(texts: Texts, units: Units, text: str) -> tuple[int, bool]:
+def parse_own_duration(units: Units, text: str) -> tuple[int, bool]:
     """Minutes, and whether they are elapsed time."""
     return parse_duration(text.strip().removeprefix(ASSUMED).removesuffix("?"), units)
 
@@ -44,13 +44,13 @@ def set_duration(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
         raise BadText("A summary lasts as long as its parts; change theirs.")
     if text.strip() in ("", "?", f"{ASSUMED}{length_of(texts, tasks[0])}"):
         return edits.set_durations(plan, list(tasks), None)
-    minutes, elapsed = parse_own_duration(texts, units_of(plan, plan.tasks[tasks[0]].project), text)
+    minutes, elapsed = parse_own_duration(units_of(plan, plan.tasks[tasks[0]].project), text)
     return edits.set_durations(plan, list(tasks), minutes, elapsed=elapsed)
 
 
 def echo_duration(texts: Texts, task_id: str, text: str) -> str:
     units = units_of(texts.plan, texts.plan.tasks[task_id].project)
-    minutes, elapsed = parse_own_duration(texts, units, text)
+    minutes, elapsed = parse_own_duration(units, text)
     shown = format_duration(minutes, elapsed, units)
     hours = f"{minutes / 60:.1f}".rstrip("0").rstrip(".")
     return f"{shown}, {hours} hours of work" if minutes and not elapsed else shown or "a milestone"
@@ -69,7 +69,7 @@ def _set_limit(texts: Texts, tasks: Sequence[str], text: str, kind: LimitKind) -
     plan, ends = texts.plan, kind is LimitKind.FINISH_NO_EARLIER
     if plan.is_summary(tasks[0]):
         raise BadText(f"A summary {'ends with its last' if ends else 'starts with its first'} part; change that.")
-    names = f"“{plan.tasks[tasks[0]].name}”" if len(tasks) == 1 else f"{len(tasks)} tasks"
+    names = quoted([plan.tasks[t].name for t in tasks], "tasks")
     if not text.strip():
         lifted = [edits.set_limit(plan, t, kind, None) for t in tasks]
         return edits.together(f"Lift a limit of {names}", lifted)
@@ -104,11 +104,11 @@ def set_who(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
     return each[0] if len(each) == 1 else edits.together(f"Assign {len(each)} tasks", each)
 
 
-def parse_priority(texts: Texts, units: Units, text: str) -> int:
+def parse_priority(texts: Texts, text: str) -> int:
     return read_priority(text)
 
 
-def parse_percent(texts: Texts, units: Units, text: str) -> float:
+def parse_percent(texts: Texts, text: str) -> float:
     said = text.strip().removesuffix("%").strip().replace(",", ".")
     try:
         percent = float(said or 0)
@@ -120,15 +120,15 @@ def parse_percent(texts: Texts, units: Units, text: str) -> float:
 
 
 def set_percent(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
-    percent = parse_percent(texts, USUAL_UNITS, text)
+    percent = parse_percent(texts, text)
     return edits.set_percent(texts.plan, list(tasks), percent)
 
 
-def parse_target(texts: Texts, units: Units, text: str) -> int | None:
+def parse_target(texts: Texts, text: str) -> int | None:
     return texts.dates.read(text, ends=True) if text else None
 
 
-def parse_calendar(texts: Texts, units: Units, text: str) -> str | None:
+def parse_calendar(texts: Texts, text: str) -> str | None:
     if not text:
         return None
     known = {c.name.casefold(): c.id for c in [*BUILT_IN.values(), *texts.plan.calendars.values()]}
@@ -137,7 +137,7 @@ def parse_calendar(texts: Texts, units: Units, text: str) -> str | None:
     return known[text.casefold()]
 
 
-def parse_tags(texts: Texts, units: Units, text: str) -> tuple[str, ...]:
+def parse_tags(texts: Texts, text: str) -> tuple[str, ...]:
     """Words, parted by commas or semicolons, each once."""
     return tuple(dict.fromkeys(t.strip() for t in text.replace(";", ",").split(",") if t.strip()))
 
@@ -146,16 +146,16 @@ def set_tags(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
     return edits.set_tags(texts.plan, list(tasks), text.split(","))
 
 
-def as_it_stands(texts: Texts, units: Units, text: str) -> str:
+def as_it_stands(texts: Texts, text: str) -> str:
     return text
 
 
-def set_plain(name: str, parse: Callable[[Texts, Units, str], Any]) -> Callable[[Texts, Sequence[str], str], Edit]:
+def set_plain(name: str, parse: Callable[[Texts, str], Any]) -> Callable[[Texts, Sequence[str], str], Edit]:
     """The edit of a field that is one value of the record, in a name of the record."""
 
     def edit(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
         plan = texts.plan
-        value = parse(texts, units_of(plan, plan.tasks[tasks[0]].project), text.strip())
+        value = parse(texts, text.strip())
         each = [edits.set_task(plan, t, f"Change “{plan.tasks[t].name}”", **{name: value}) for t in tasks]
         return each[0] if len(each) == 1 else edits.together(f"Change {len(each)} tasks", each)
 

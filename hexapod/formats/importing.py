@@ -176,7 +176,7 @@ class _Import:
             said["id"] = text
         elif part in BY_ID and (parse := BY_ID[part].parse):
             written = _percent_text(cell) if part == ImportedField.PERCENT else text
-            said[BY_ID[part].id] = parse(self.texts, self.units, written)
+            said[BY_ID[part].id] = parse(self.texts, written)
         elif part in self.fields:
             value = parse_value(self.plan, self.fields[part], self._field_text(cell), self.read_date)
             said.setdefault("fields", {})[part] = value

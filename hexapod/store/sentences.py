@@ -9,6 +9,7 @@ from pathlib import Path
 
 from hexapod.errors import BadFile
 from hexapod.system.files import is_full, shown
+from hexapod.system.words import count_of
 
 NEVER_READ = (UnicodeDecodeError, OverflowError, RecursionError)  # what damage in a text or a number raises
 
@@ -56,8 +57,8 @@ def damage_words(name: str, rows: int, edits: int, *, is_mended: bool) -> str:
     said = []
     if rows:
         mended = "it is written again from what is open" if is_mended else "what is open was read from a sound copy"
-        said.append(f"{rows} row{'' if rows == 1 else 's'} of its tables {'is' if rows == 1 else 'are'} not what was "
+        said.append(f"{count_of(rows, 'row')} of its tables {'is' if rows == 1 else 'are'} not what was "
                     f"written; {mended}")  # fmt: skip
     if edits:
-        said.append(f"{edits} edit{'' if edits == 1 else 's'} of its history can no longer be read, nor taken back")
+        said.append(f"{count_of(edits, 'edit')} of its history can no longer be read, nor taken back")
     return f"The disk has damaged {shown(name)}: {'; '.join(said)}. Save a copy on another disk."

@@ -121,6 +121,11 @@ class EditList(unittest.TestCase):
                 self.assertEqual((code, out, err.count("\n")), (2, "", 1))
                 self.assertIn("edit 2, delete: there is no task “zz”", err)
                 self.assertEqual(load(str(path)).tasks["a"].duration, 2 * DAY)
+            table = Path(folder) / "plan.csv"
+            save(PLAN, str(table), "tester", "Begin")
+            held = table.read_bytes()
+            self.assertEqual(self.run_main("edit", str(table), str(good))[0], 2)
+            self.assertEqual(table.read_bytes(), held, "a table would lose the half of a plan")
             self.assertEqual(self.run_main("edit", "-", str(good))[0], 2)
             self.assertEqual(self.run_main("edit", str(Path(folder) / "none.json"), str(good))[0], 2)
 

@@ -10,6 +10,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, clear, label, narrow
 from hexapod.plan import edits
 from hexapod.plan.outline import rows
+from hexapod.system.words import count_of
 
 MOST_ROWS = 60
 
@@ -74,7 +75,7 @@ class ReplacePage(Page):
         found = self._matches()
         self._button.setEnabled(bool(found) and not self.desk.is_read_only)
         if self._find.text():
-            count = f"{len(found)} row{'' if len(found) == 1 else 's'}" if found else "Nothing"
+            count = count_of(len(found), "row") if found else "Nothing"
             self._found.addWidget(label(f"{count} found", "muted"))
         for task_id in found[:MOST_ROWS]:
             button = LineButton(self.desk.plan.tasks[task_id].name)

@@ -6,6 +6,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit
+from hexapod.system.words import count_of
 from hexapod.worktime.lengths import format_days
 
 MOST_NAMED = 4
@@ -38,7 +39,7 @@ def consequences(desk: Desk, edit: Edit) -> str:
         name = plan.tasks[network.slots.tasks[moved.slots[i]]].name
         amount = int(moved.finish[i]) or int(moved.start[i])
         named.append(f"{name} {'+' if amount > 0 else ''}{format_days(amount)}")
-    count = f"{len(leaves)} task{'' if len(leaves) == 1 else 's'} would move"
+    count = f"{count_of(len(leaves), 'task')} would move"
     rest = " …" if len(leaves) > MOST_NAMED else ""
     finishes = "; ".join(parts) if parts else "No project's finish moves"
     return f"{count}: {', '.join(named)}{rest} {finishes}."

@@ -97,14 +97,6 @@ def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRect
     return found
 
 
-def label_box(bar: QRectF, width: float) -> QRectF | None:
-    """Where the label of the only bar of a row goes; None without one."""
-    if width <= 0:
-        return None
-    begin = bar.left() if width + 2 * LABEL_MARGIN <= bar.width() else bar.right()
-    return QRectF(begin + LABEL_MARGIN, bar.top(), width, bar.height())
-
-
 def finish_handle(bar: QRectF) -> QPointF:
     return QPointF(bar.right() + HANDLE_OFF, bar.center().y())
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QEnterEvent, QFont, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QFrame, QVBoxLayout
+from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from hexapod.desktop.chart.geometry import hexagon
+from hexapod.desktop.parts import PaintedButton
 from hexapod.desktop.theme.style import color, font
 from hexapod.desktop.theme.tips import plain_tip
 
@@ -18,7 +19,7 @@ LEGS = (
 WIDTH = 64
 
 
-class LegButton(QAbstractButton):
+class LegButton(PaintedButton):
     def __init__(self, number: int, name: str, question: str) -> None:
         super().__init__()
         self._number = number
@@ -27,12 +28,6 @@ class LegButton(QAbstractButton):
         self.setToolTip(plain_tip(f"{question} (Ctrl+{number})"))
         self.setCheckable(True)
         self.setFixedSize(QSize(WIDTH, 60))
-
-    def enterEvent(self, event: QEnterEvent) -> None:
-        self.update()
-
-    def leaveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -14,6 +14,7 @@ from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
 from hexapod.desktop.parts import label, menu_heading
 from hexapod.desktop.theme.style import color, font, icon, points
+from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
@@ -100,12 +101,12 @@ class TopBar(QFrame):
         self._project.setText(project.name if project else "No project yet")
         self._project.setIcon(icon("chevron-down", "on_frame_muted", 14))
         self._project.setAccessibleName(f"Project: {self._project.text()}")
-        count = len(desk.plan.projects)
+        count = count_of(len(desk.plan.projects), "project")
         name = desk.session.workspace.path.stem
         mode = " · open to read" if desk.is_read_only else ""
         if desk.past is not None:
             mode = f" · as it was {desk.past.words}"
-        self._place.setText(f"{name} · {count} project{'' if count == 1 else 's'}{mode}")
+        self._place.setText(f"{name} · {count}{mode}")
 
     def _fill_projects(self) -> None:
         desk = self._window.desk

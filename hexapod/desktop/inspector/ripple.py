@@ -14,6 +14,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.schedule.schedule import Dates, Schedule
+from hexapod.system.words import count_of
 from hexapod.worktime.lengths import format_days
 
 if TYPE_CHECKING:
@@ -134,7 +135,7 @@ class RipplePage(Page):
 
     def _fill_moved(self, found: Ripple) -> None:
         here = [m for m in found.moved if m.task in self.desk.plan.tasks]
-        self.box.addWidget(heading(f"{len(here)} task{'' if len(here) == 1 else 's'} move"))
+        self.box.addWidget(heading(f"{count_of(len(here), 'task')} move"))
         for moved in here[:MOST_LISTED]:
             line = QHBoxLayout()
             button = LineButton(self.desk.plan.tasks[moved.task].name)

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QEnterEvent, QFont, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QAbstractButton, QSizePolicy
+from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QSizePolicy
 
+from hexapod.desktop.parts import PaintedButton
 from hexapod.desktop.theme.style import color, font
 from hexapod.desktop.theme.tips import plain_tip
 
 WIDE, NARROW = 24, 9
 
 
-class Edge(QAbstractButton):
+class Edge(PaintedButton):
     """Narrow beside the open panel; wider when it is folded, and then it says what is behind it."""
 
     def __init__(self) -> None:
@@ -33,12 +34,6 @@ class Edge(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(self.width(), 100)
-
-    def enterEvent(self, event: QEnterEvent) -> None:
-        self.update()
-
-    def leaveEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
