@@ -15,6 +15,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QPushButton, QSpinBox, QWidget
 
 from hexapod.desktop.app import Opener
+from hexapod.desktop.build.leg import _how_long
 from hexapod.desktop.kept_window import FRAME, restore_window
 from hexapod.desktop.window import FIRST_SIZE, Window
 from hexapod.errors import EditRefused
@@ -278,6 +279,13 @@ def edits_of(plan: Plan):  # type: ignore[no-untyped-def]
     from hexapod.plan.changes import diff
 
     return diff(Plan(), plan)
+
+
+class HowLong(unittest.TestCase):
+    def test_a_short_project_is_said_in_days_and_no_count_is_wrong(self) -> None:
+        day = 1440
+        said = [_how_long(x) for x in (60, day, 2 * day + 540, 13 * day, 14 * day, 101 * day)]
+        self.assertEqual(said, ["1 day", "1 day", "3 days", "13 days", "2 weeks", "14 weeks"])
 
 
 if __name__ == "__main__":

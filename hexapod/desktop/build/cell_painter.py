@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QTableView
 
-from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.build.model import NEW_ROW, RowsModel
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.allowance import Allowance
@@ -183,7 +183,7 @@ class RowPainter:
         if shown is None:
             if column == NAME:
                 painter.setPen(color("faint"))
-                draw_text(painter, font(9, italic=True), "Type a task, Enter for the next", box)
+                draw_text(painter, font(9, italic=True), NEW_ROW, box)
         elif shown.heading:
             painter.fillRect(rect.adjusted(0, 0, 0, -1), color("raised"))
             if column == NAME:

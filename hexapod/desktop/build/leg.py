@@ -170,5 +170,10 @@ class Foot(QFrame):
             self._extent.setText("")
             return
         start = desk.schedule.project_start.get(project.id, project.start)
-        weeks = round((finish - start) / (7 * DAY))
-        self._extent.setText(f"{dates.long_day(start)} to {dates.long_day(finish)} · {count_of(weeks, 'week')}")
+        self._extent.setText(f"{dates.long_day(start)} to {dates.long_day(finish)} · {_how_long(finish - start)}")
+
+
+def _how_long(minutes: int) -> str:
+    """In weeks; in days, begun ones among them, where that is less than two."""
+    days = -(-minutes // DAY)
+    return count_of(days, "day") if days < 14 else count_of(round(days / 7), "week")

@@ -14,6 +14,7 @@ from hexapod.schedule.words import limit_words
 from hexapod.session import Applied
 
 NOWHERE = QModelIndex()
+NEW_ROW = "Type a task, then Enter"
 MANY = 200  # rows that are told one by one
 
 
@@ -85,7 +86,7 @@ class RowsModel(QAbstractTableModel):
         column = self.columns[index.column()]
         if role == Qt.ItemDataRole.DisplayRole:
             if task is None:
-                return "Type a task, Enter for the next" if index.column() == NAME else ""
+                return NEW_ROW if index.column() == NAME else ""
             if not task:
                 return self.desk.rows[index.row()].heading if index.column() == NAME else ""
             return self.desk.columns.says(column, self.desk.rows[index.row()])
