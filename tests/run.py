@@ -46,6 +46,8 @@ def run_group(name: str, places: list[str]) -> tuple[int, int, str]:
     environment = {**os.environ, "PYTHONWARNINGS": "ignore", "XDG_CACHE_HOME": str(Path(CACHE.name) / name)}
     environment["XDG_STATE_HOME"] = environment["XDG_CACHE_HOME"] + "-state"
     environment[PLACE] = str(kernel_folder())  # those that set-up compiled
+    if not IS_DEEP:
+        environment["PYTHONHASHSEED"] = "0"  # so that sets are walked through in the same order each time
     command = [sys.executable, "-m", "tests.group", *modules_of(places)]
     if name != JOURNEYS:
         environment["QT_QPA_PLATFORM"] = "offscreen"

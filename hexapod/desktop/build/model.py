@@ -31,6 +31,7 @@ class RowsModel(QAbstractTableModel):
         self.desk = desk
         self._rows = 0
         self._moved: set[str] = set()  # those that were shown as moved after the last edit
+        self._in_conflict: set[str] = set()  # those that were shown as in conflict then
         self.columns: tuple[PlanField, ...] = desk.columns.shown()
         desk.looks.changed.connect(self.choose_columns)
         desk.rows_changed.connect(self.lay_out)
@@ -55,9 +56,10 @@ class RowsModel(QAbstractTableModel):
         if applied is not None and applied.changes.fields:
             self.choose_columns()
         elif self._rows:
-            touched = None if applied is None else touched_tasks(applied)
-            self._tell(None if touched is None else touched | self._moved)
-            self._moved = set(self.desk.moved)
+            touched, load = None if applied is None else touched_tasks(applied), self.desk.load
+            in_conflict = load.in_conflict if load is not None else set()
+            self._tell(None if touched is None else touched | self._moved | (self._in_conflict ^ in_conflict))
+            self._moved, self._in_conflict = set(self.desk.moved), in_conflict
 
     def _tell(self, tasks: set[str] | None) -> None:
         """These rows show something else; None for all."""
