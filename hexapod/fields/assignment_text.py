@@ -32,7 +32,7 @@ def parse_assignments(plan: Plan, task_id: str, text: str, known: Mapping[str, s
     known = known_people(plan) if known is None else known
     found: dict[str, Assignment] = {}
     for group in re.split(r"[,;](?!\d)", text):
-        rest, share = _share(group.strip())
+        rest, share = split_share(group.strip())
         names = [rest] if rest.casefold() in known else rest.split()
         if not names and group.strip():
             raise BadText(f"“{group.strip()}” says how much, but not who.")
@@ -51,7 +51,7 @@ def parse_assignments(plan: Plan, task_id: str, text: str, known: Mapping[str, s
 
 def with_share(assignment: Assignment, text: str) -> Assignment:
     """The assignment at what a text says: ``50 %``, ``×2``, ``3 h a day``, ``12 h in all``; else ``BadText``."""
-    rest, share = _share(text.strip())
+    rest, share = split_share(text.strip())
     if rest:
         raise BadText(f"“{text.strip()}” is no share, such as 50 %, 3 h a day or 12 h in all.")
     return replace(assignment, **{"units": 1.0, "hours_a_day": None, "total": None, **share})
@@ -86,7 +86,7 @@ def share_text(assignment: Assignment) -> str:
     return f" {units * 100:.4g}%"
 
 
-def _share(group: str) -> tuple[str, dict[str, float | int]]:
+def split_share(group: str) -> tuple[str, dict[str, float | int]]:
     """The names, and how much of them by the name of the field that says it."""
     match = re.search(rf"(?:^|\s){_HOURS.pattern}$", group, re.IGNORECASE)
     if match:

@@ -3,10 +3,14 @@
 A predecessor is an outline number or a name; behind it, in any order, the type and a length of time with
 ``later`` or ``sooner``. Several are parted by commas; a name with a comma in it stands in quotes. A task of
 another project is ``project: number``.
+
+What else people type is understood, and shown in these words: ``after 3.2``, ``3.2 and 3.3``, ``3.2 ss 2d``,
+``3.2 +2d``, ``3.2 -1d``. A length of time without a sign is later.
 """
 
 from __future__ import annotations
 
+import contextlib
 import re
 from typing import Any
 
@@ -20,17 +24,26 @@ from hexapod.schedule.words import lag_text
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import CLOCK, Units, parse_length
 
+QUOTES = '"“” '
 _NUMBER = re.compile(r"\d+(\.\d+)*")
 _TYPE = re.compile(r"(?:^|\s)(FS|SS|FF|SF)$", re.IGNORECASE)
 _UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"
-_LENGTH = rf"(?:\d[\d.,]*\s*{_UNIT}\s+)*\d[\d.,]*\s*{_UNIT}?"
-_COUNTED = r"(?:\s+(elapsed|by its own calendar|by the project's calendar))?"
-_LAG = re.compile(rf"(?:^|\s)(?:(\d[\d.,]*)\s*%|({_LENGTH})){_COUNTED}\s+(later|sooner)$", re.IGNORECASE)
+_AMOUNT = r"\d[\d.,]*"
+_PIECES_BEFORE = rf"(?:{_AMOUNT}\s*{_UNIT}\s+)*"
+_LENGTH = rf"{_PIECES_BEFORE}{_AMOUNT}\s*{_UNIT}?"
+_COUNTED = r"(?:\s+(?P<counted>elapsed|by its own calendar|by the project's calendar))?"
+_PART = rf"(?P<percent>{_AMOUNT})\s*%"
+_WORDED = re.compile(rf"(?:^|\s)(?:{_PART}|(?P<length>{_LENGTH})){_COUNTED}\s+(?P<way>later|sooner)$", re.IGNORECASE)
+_SIGNED = re.compile(rf"(?P<way>[+\-−])\s*(?:{_PART}|(?P<length>{_LENGTH})){_COUNTED}$", re.IGNORECASE)
+_BARE = re.compile(rf"(?:^|\s)(?:{_PART}|(?P<length>{_PIECES_BEFORE}{_AMOUNT}\s*{_UNIT})){_COUNTED}$", re.IGNORECASE)
+_SOONER = {"sooner", "-", "−"}
+_LEAD_IN = re.compile(r"(?:after|waits for)\s+", re.IGNORECASE)
 _LAG_ON = {
     "elapsed": LagOn.ELAPSED,
     "by its own calendar": LagOn.PREDECESSOR,
     "by the project's calendar": LagOn.PROJECT,
 }
+NO_LAG: dict[str, Any] = {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
 _PIECES = re.compile(r'"[^"]*"[^,;]*|“[^”]*”[^,;]*|[^,;]+')
 
 
@@ -39,11 +52,24 @@ def parse_links(plan: Plan, successor: str, text: str) -> list[Link]:
     found: dict[tuple[str, str, str], Link] = {}
     for piece in _PIECES.findall(text):
         if piece.strip():
-            link = _parse_one(plan, successor, piece.strip())
-            if link.key in found:
-                raise BadText(f"“{piece.strip()}” is there twice.")
-            found[link.key] = link
+            for link in _parse_piece(plan, successor, piece.strip()):
+                if link.key in found:
+                    raise BadText(f"“{piece.strip()}” is there twice.")
+                found[link.key] = link
     return list(found.values())
+
+
+def _parse_piece(plan: Plan, successor: str, piece: str) -> list[Link]:
+    """One link; several where the piece is no task, but ``3.2 and 3.3``."""
+    try:
+        return [_parse_one(plan, successor, piece)]
+    except BadText:
+        parts = re.split(r"\s+and\s+|\s*&\s*", piece)
+        if len(parts) == 1:
+            raise
+        with contextlib.suppress(BadText):
+            return [_parse_one(plan, successor, part) for part in parts if part]
+        raise
 
 
 def format_links(plan: Plan, successor: str) -> str:
@@ -78,7 +104,7 @@ def parse_link(plan: Plan, predecessor: str, successor: str, text: str) -> Link:
 
     What the text does not speak of, such as the gap policy, stays as it is where the link is there already.
     """
-    rest, type_, lag = _type_and_lag(plan, successor, text.strip())
+    rest, type_, lag = split_link(text.strip(), units_of(plan, plan.tasks[successor].project))
     if rest:
         raise BadText(f"“{rest[:60]}” is neither a type of link nor a lag, such as 2 d later.")
     known = plan.links.get((predecessor, successor, type_.value))
@@ -86,51 +112,89 @@ def parse_link(plan: Plan, predecessor: str, successor: str, text: str) -> Link:
 
 
 def _parse_one(plan: Plan, successor: str, piece: str) -> Link:
-    rest, type_, lag = _type_and_lag(plan, successor, piece)
+    project = plan.tasks[successor].project
+    rest, type_, lag = split_link(piece, units_of(plan, project))
     if not rest:
         raise BadText(f"“{piece}” names no task. Type its number or name first, for example 3.2 SS 2 d later.")
-    predecessor = _find(plan, plan.tasks[successor].project, rest.strip('"“” '))
+    try:
+        predecessor = _find(plan, project, rest.strip(QUOTES))
+    except BadText as error:
+        predecessor, type_, lag = _whole_name(plan, project, piece, error), LinkType.FS, NO_LAG
     known = plan.links.get((predecessor, successor, type_.value))
     return replace(known or Link(predecessor, successor, type_), **lag)
 
 
-def _type_and_lag(plan: Plan, successor: str, text: str) -> tuple[str, LinkType, dict[str, Any]]:
-    """What is left of a text in front of the type and the lag, and these."""
+def _whole_name(plan: Plan, project: str, piece: str, error: BadText) -> str:
+    """The task whose name ends like a lag, such as “Phase 2 d”; else the ``error`` of reading it as one is raised."""
+    with contextlib.suppress(BadText):
+        return _named(plan, project, piece.strip(QUOTES))
+    raise error
+
+
+def split_link(text: str, units: Units, *, bare: bool = True) -> tuple[str, LinkType, dict[str, Any]]:
+    """What is left of a text in front of the type and the lag, and these, the lag as fields of a link.
+
+    ``bare`` lets a length of time without a word or sign be a lag.
+    """
     rest, type_ = text, LinkType.FS
-    lag: dict[str, Any] = {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
+    lag = dict(NO_LAG)
     has_type = has_lag = False
     while True:
         if not has_type and (match := _TYPE.search(rest)):
             type_, has_type = LinkType(match[1].upper()), True
-        elif not has_lag and (match := _LAG.search(rest)):
-            lag, has_lag = _parse_lag(match, units_of(plan, plan.tasks[successor].project)), True
+        elif not has_lag and (match := _lag_at_end(rest, bare)):
+            lag, has_lag = _parse_lag(match, units), True
         else:
             break
         rest = rest[: match.start()].strip()
     return rest, type_, lag
 
 
+def _lag_at_end(text: str, bare: bool) -> re.Match[str] | None:
+    return _WORDED.search(text) or _SIGNED.search(text) or (_BARE.search(text) if bare else None)
+
+
 def parse_lag_text(plan: Plan, successor: str, text: str) -> dict[str, Any]:
     """The fields of a link that ``2 d later`` or nothing says. ``BadText`` if it is neither."""
-    if not text.strip():
-        return {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": 0.0}
-    match = _LAG.fullmatch(text.strip())
-    if match is None:
-        raise BadText(f"“{text.strip()[:60]}” is not a lag. Type for example 2 d later, 1 d sooner or 50 % later.")
+    said = text.strip()
+    if not said:
+        return dict(NO_LAG)
+    match = _lag_at_end(said, bare=True)
+    if match is None or match.start() > 0:
+        raise BadText(f"“{said[:60]}” is not a lag. Type for example 2 d later, 1 d sooner or 50 % later.")
     return _parse_lag(match, units_of(plan, plan.tasks[successor].project))
 
 
 def _parse_lag(match: re.Match[str], units: Units) -> dict[str, Any]:
-    percent, length, counted, way = match.groups()
-    sign = 1 if way.lower() == "later" else -1
-    if percent is not None:
-        return {"lag": 0, "lag_on": LagOn.SUCCESSOR, "lag_percent": sign * float(percent.replace(",", "."))}
-    on = _LAG_ON.get((counted or "").lower(), LagOn.SUCCESSOR)
-    minutes = parse_length(length, CLOCK if on is LagOn.ELAPSED else units)
+    found = match.groupdict()
+    sign = -1 if (found.get("way") or "").lower() in _SOONER else 1
+    if found["percent"] is not None:
+        return NO_LAG | {"lag_percent": sign * as_number(found["percent"])}
+    on = _LAG_ON.get((found["counted"] or "").lower(), LagOn.SUCCESSOR)
+    minutes = parse_length(found["length"], CLOCK if on is LagOn.ELAPSED else units)
     return {"lag": sign * minutes, "lag_on": on, "lag_percent": 0.0}
 
 
+def as_number(text: str) -> float:
+    """A number with a point or a comma. ``BadText`` if it is none."""
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise BadText(f"“{text}” is not a number.") from None
+
+
 def _find(plan: Plan, project: str, text: str) -> str:
+    """The task that a text names, also with ``after`` in front of it where none is called so."""
+    try:
+        return _named(plan, project, text)
+    except BadText:
+        shorter = _LEAD_IN.sub("", text, count=1).strip(QUOTES)
+        if shorter == text:
+            raise
+        return _named(plan, project, shorter)
+
+
+def _named(plan: Plan, project: str, text: str) -> str:
     if _NUMBER.fullmatch(text):
         task_id = task_at(plan, project, text)
         if task_id is not None:
@@ -142,9 +206,9 @@ def _find(plan: Plan, project: str, text: str) -> str:
                 task_id = task_at(plan, other.id, number.strip())
                 if task_id is not None:
                     return task_id
-    named = [t for t in plan.tasks.values() if t.name.casefold() == text.casefold()]
-    here = [t for t in named if t.project == project]
-    found = here or named
+    called = [t for t in plan.tasks.values() if t.name.casefold() == text.casefold()]
+    here = [t for t in called if t.project == project]
+    found = here or called
     if len(found) > 1:
         numbers = " or ".join(sorted(reference(plan, project, t.id) for t in found)[:4])
         raise BadText(f"Several tasks are called “{text}”; type the number: {numbers}.")

@@ -103,27 +103,44 @@ _BULLET = re.compile(r"^(?:[-*•·–—▪◦]\s+|\d+(?:\.\d+)+[.)]?\s+|\d+[.)
 _OUTLINE_NUMBER = re.compile(r"^(\d+(?:\.\d+)*)[.)]?\s+(?=\S)")
 
 
+class TextRow(NamedTuple):
+    """A line of text as a row: ``number`` is the outline number that it bore, if it did."""
+
+    level: int
+    name: str
+    number: str = ""
+
+
 def levels_of_text(text: str) -> list[tuple[int, str]]:
-    """Lines as (level, name): deeper indentation is a deeper level, whatever its width.
+    """Lines as (level, name), see ``rows_of_text``."""
+    return [(row.level, row.name) for row in rows_of_text(text)]
+
+
+def rows_of_text(text: str) -> list[TextRow]:
+    """Lines as rows: deeper indentation is a deeper level, whatever its width.
 
     A tab counts as eight columns. Bullets and numbers in front are dropped, so are empty lines. Where no line
     is indented, but all have outline numbers such as 3.2, these are the levels. A first line that is
     indented is level 0; a level is never more than one below the line before.
     """
     lines = [line.expandtabs(8).rstrip() for line in text.splitlines() if line.strip()]
-    numbers = [_OUTLINE_NUMBER.match(line) for line in lines]
-    is_numbered = len(lines) > 1 and all(numbers) and any("." in match[1] for match in numbers if match)
+    numbers = [_OUTLINE_NUMBER.match(line.lstrip()) for line in lines]
+    is_numbered = len(lines) > 1 and all(
+        number and not line[0].isspace() for number, line in zip(numbers, lines, strict=True)
+    )
+    is_numbered = is_numbered and any("." in match[1] for match in numbers if match)
     if is_numbered:
         margins = [match[1].count(".") for match in numbers if match]
     else:
         margins = [len(line) - len(line.lstrip()) for line in lines]
-    found: list[tuple[int, str]] = []
+    found: list[TextRow] = []
     open_: list[int] = []
-    for margin, line in zip(margins, lines, strict=True):
+    for margin, line, number in zip(margins, lines, numbers, strict=True):
         while open_ and open_[-1] >= margin:
             open_.pop()
-        name = line.strip()
+        whole = line.strip()
         mark = _OUTLINE_NUMBER if is_numbered else _BULLET
-        found.append((len(open_), mark.sub("", name).strip() or name))
+        name = mark.sub("", whole).strip() or whole
+        found.append(TextRow(len(open_), name, number[1] if number and name != whole else ""))
         open_.append(margin)
     return found

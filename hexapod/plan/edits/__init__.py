@@ -31,6 +31,7 @@ from hexapod.plan.edits.describing import (
 from hexapod.plan.edits.edit import Edit, in_steps, new_id, to_plan, together
 from hexapod.plan.edits.linking import chain, change_link, link, set_links, unlink
 from hexapod.plan.edits.outlining import (
+    add_rows,
     add_task,
     add_text,
     indent,
@@ -64,6 +65,7 @@ __all__ = [
     "Edit",
     "Scope",
     "add_comment",
+    "add_rows",
     "add_task",
     "add_text",
     "assign",

@@ -72,7 +72,13 @@ def add_task(
 
 def add_text(project: str, text: str, after: str | None = None, *, ids: Sequence[str] | None = None) -> Edit:
     """Lines of text become rows below ``after``; their indentation or numbering becomes levels."""
-    lines = levels_of_text(text)
+    return add_rows(project, levels_of_text(text), after, ids=ids)
+
+
+def add_rows(
+    project: str, lines: Sequence[tuple[int, str]], after: str | None = None, *, ids: Sequence[str] | None = None
+) -> Edit:
+    """Rows by level and name, below ``after``; none is more than one level below the one before it."""
     ids = ids or [new_id() for _ in lines]
 
     def change(draft: Draft) -> None:
