@@ -72,6 +72,11 @@ def read(text: str, *, ends: bool = False) -> int:
     return at + DAY_ENDS if ends and not at % DAY and ":" not in text else at
 
 
+def read_either(text: str, ends: bool) -> int:
+    """A date as it was typed, for who says which end of a day is meant."""
+    return read(text, ends=ends)
+
+
 def reader() -> Callable[[str], int]:
     """The reading of dates, for who knows nothing of locales; a day without an hour is its midnight."""
     return lambda text: parse_said(text, date.today(), words())

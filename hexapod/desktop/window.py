@@ -31,6 +31,7 @@ from hexapod.system.files import shown
 
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
+    from hexapod.desktop.importing.notes_view import NotesView
     from hexapod.desktop.importing.view import ImportView
     from hexapod.desktop.link.leg import LinkLeg
     from hexapod.desktop.month.view import MonthView
@@ -130,6 +131,12 @@ class Window(QMainWindow):
         from hexapod.desktop.importing.view import ImportView
 
         return self._added(ImportView(self.desk, lambda: self.show_leg("build")))
+
+    @cached_property
+    def notes(self) -> NotesView:
+        from hexapod.desktop.importing.notes_view import NotesView
+
+        return self._added(NotesView(self.desk, lambda: self.show_leg("build")))
 
     @cached_property
     def paper(self) -> PaperPage:
@@ -248,6 +255,11 @@ class Window(QMainWindow):
         """What a file would bring, before it is taken."""
         self._show("importing")
         self.importing.open_file(path)
+
+    def show_notes(self, text: str, after: str | None) -> None:
+        """What lines of notes are taken for, before they become rows."""
+        self._show("notes")
+        self.notes.read(text, after)
 
     def show_month(self) -> None:
         """The month view in place of the leg."""

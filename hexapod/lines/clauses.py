@@ -57,6 +57,14 @@ Meaning = Length | Links | People | Date
 
 
 @dataclass(frozen=True)
+class Question:
+    """Why a part of a line has no meaning yet; ``unknown`` are initials that nobody has."""
+
+    text: str
+    unknown: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Clause:
     """A part of a line, from ``start`` to ``end``, and what it says.
 
@@ -68,7 +76,7 @@ class Clause:
     end: int
     meaning: Meaning | None
     sure: bool = True
-    question: str = ""
+    question: Question | None = None
 
     @property
     def slot(self) -> str:

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
 from hexapod.fields.assignment_text import known_people
 from hexapod.plan.outline import task_at
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import Task
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import Units
 
 ReadDate = Callable[[str, bool], int]  # a text, and whether it is an end; raises ``BadText``
+FindRows = Callable[[str], Sequence[tuple[str, str]]]  # ids and names by a name in small letters
 
 _ALSO_WORDS = frozenset({
     "me", "it", "us", "we", "an", "at", "so", "no", "on", "do", "go", "be", "he", "am", "as", "is", "or", "of", "to",
@@ -32,7 +34,7 @@ class Found:
 class Known:
     """Of one project of a plan.
 
-    ``rows`` are the ids and names of tasks by the small letters of their name, those of this project first choice.
+    ``rows`` finds ids and names of tasks by the small letters of their name, those of this project first choice.
     ``numbers`` finds a row by the number that it has, ``own`` is the row that the line is about.
     """
 
@@ -40,7 +42,7 @@ class Known:
     project: str
     read_date: ReadDate
     units: Units
-    rows: Mapping[str, tuple[tuple[str, str], ...]]
+    rows: FindRows
     people: Mapping[str, str]
     first_names: Mapping[str, tuple[str, ...]]
     numbers: Callable[[str], str | None]
@@ -48,15 +50,12 @@ class Known:
 
     @classmethod
     def of(cls, plan: Plan, project: str, read_date: ReadDate) -> Known:
-        tasks = plan.tasks.values()
-        elsewhere = by_name((t.id, t.name) for t in tasks if t.project != project)
-        here = by_name((t.id, t.name) for t in tasks if t.project == project)
         first_names: dict[str, tuple[str, ...]] = {}
         for resource in plan.resources.values():
             first = resource.name.split(" ")[0].casefold()
             first_names[first] = (*first_names.get(first, ()), resource.id)
         return cls(
-            plan, project, read_date, units_of(plan, project), elsewhere | here, known_people(plan), first_names,
+            plan, project, read_date, units_of(plan, project), RowNames(plan, project), known_people(plan), first_names,
             partial(task_at, plan, project),
         )  # fmt: skip
 
@@ -67,7 +66,7 @@ class Known:
         """Rows by their name; one word in small letters may be just a word."""
         quoted = text[:1] in '"“' and text[-1:] in '"”'
         name = text.strip('"“” ')
-        found = [(t, n) for t, n in self.rows.get(name.casefold(), ()) if t != self.own]
+        found = [(t, n) for t, n in self.rows(name.casefold()) if t != self.own]
         return Found(tuple(t for t, _ in found), quoted or " " in name or any(n == name for _, n in found))
 
     def row_elsewhere(self, text: str) -> tuple[str, bool] | None:
@@ -91,9 +90,18 @@ class Known:
         return Found(self.first_names.get(said, ()), text[:1].isupper())
 
 
-def by_name(rows: Iterable[tuple[str, str]]) -> dict[str, tuple[tuple[str, str], ...]]:
-    """Ids and names of rows by the small letters of the name."""
-    found: dict[str, tuple[tuple[str, str], ...]] = {}
-    for task_id, name in rows:
-        found[name.casefold()] = (*found.get(name.casefold(), ()), (task_id, name))
-    return found
+class RowNames:
+    """Tasks of a plan by the small letters of their name; counted when the first name is asked for."""
+
+    def __init__(self, plan: Plan, project: str) -> None:
+        self._plan, self._project = plan, project
+        self._found: dict[str, list[Task]] | None = None
+
+    def __call__(self, name: str) -> list[tuple[str, str]]:
+        if self._found is None:
+            self._found = {}
+            for task in self._plan.tasks.values():
+                self._found.setdefault(task.name.casefold(), []).append(task)
+        called = self._found.get(name, [])
+        here = [task for task in called if task.project == self._project]
+        return [(task.id, task.name) for task in here or called]

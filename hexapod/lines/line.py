@@ -16,7 +16,7 @@ from typing import Any
 from msgspec.structs import replace as changed
 
 from hexapod.lines import dates, links, people
-from hexapod.lines.clauses import LIMITS, Clause, Date, Fields, Length, Links, Meaning, Moment, People
+from hexapod.lines.clauses import LIMITS, Clause, Date, Fields, Length, Links, Meaning, Moment, People, Question
 from hexapod.lines.known import Known
 from hexapod.lines.lengths import length_at_end
 from hexapod.plan.outline import rows_of_text
@@ -57,6 +57,12 @@ class Line:
     def has_two_readings(self) -> bool:
         return any(not clause.sure for clause in self.clauses if clause.meaning)
 
+    def way_after(self, name_to: int) -> int:
+        """The next way to take it: as usual, then with all that can be taken, then as a name, then as usual again."""
+        ways = list(dict.fromkeys([self.usual, self.fullest, len(self.text)]))
+        at = ways.index(name_to) if name_to in ways else -1
+        return ways[(at + 1) % len(ways)]
+
     def taken(self, name_to: int) -> tuple[Clause, ...]:
         return tuple(c for c in self.clauses if c.meaning and c.start >= name_to)
 
@@ -64,9 +70,13 @@ class Line:
         """The name, with what a question is asked about."""
         if not self.taken(name_to):
             return self.text.strip()
-        left = next(c.start for c in self.clauses if c.start >= name_to)
         asked = [self.text[c.start : c.end] for c in self.clauses if c.question and c.start >= name_to]
-        name = " ".join([self.text[:left].rstrip(_BETWEEN), *asked]).strip()
+        return " ".join([self.short_name(name_to), *asked])
+
+    def short_name(self, name_to: int) -> str:
+        """The name without what a question is asked about."""
+        left = next((c.start for c in self.clauses if c.start >= name_to), len(self.text))
+        name = self.text[:left].rstrip(_BETWEEN).strip()
         return name[1:-1].strip() or name if is_quoted(name) else name
 
     def fields(self, name_to: int) -> Fields:
@@ -104,6 +114,11 @@ def perhaps_called(text: str) -> str:
     """What a line may be called: its words before the first that may begin something else."""
     match = _MAY_BEGIN.search(text, 1)
     return (text[: match.start()].rstrip(_BETWEEN) if match else text) or text
+
+
+def may_say_more(text: str) -> bool:
+    """Whether some line of a text may say more than a name; for who has no time to read it."""
+    return _MAY_BEGIN.search(text) is not None or _LAST_NAMES.search(text) is not None
 
 
 def read_line(text: str, known: Known) -> Line:
@@ -184,14 +199,14 @@ def _behind(match: re.Match[str], text: str, known: Known) -> Clause | None:
     """The clause that a word such as ``after`` begins."""
     word, content = " ".join(match[1].lower().split()), text[match.end() :].strip()
     start, end = match.start(1), len(text)
-    found: tuple[Meaning, bool] | str | None = None
+    found: tuple[Meaning, bool] | Question | None = None
     if word in links.WORDS:
         found = links.links_of(word, content, known)
     if found is None and word in dates.WORDS:
         found = dates.date_of(word, content, known)
     if found is None and word in ("with", "by"):
         found = people.people_of(content, known)
-    if isinstance(found, str):
+    if isinstance(found, Question):
         return Clause(start, end, None, question=found)
     return Clause(start, end, *found) if found else None
 

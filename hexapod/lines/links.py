@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import BadText
 from hexapod.fields.link_text import split_link
-from hexapod.lines.clauses import Links
+from hexapod.lines.clauses import Links, Question
 from hexapod.lines.known import Known
 from hexapod.plan.records import Link, LinkType
 
@@ -22,7 +22,7 @@ _PARTED = re.compile(r"\s*[,;&]\s*(?!\d+\s*[%a-z])|\s+and\s+", re.IGNORECASE)
 _DONE = re.compile(r"\s+(?:is|are)\s+(?:done|finished)$", re.IGNORECASE)
 
 
-def links_of(word: str, text: str, known: Known) -> tuple[Links, bool] | str | None:
+def links_of(word: str, text: str, known: Known) -> tuple[Links, bool] | Question | None:
     """The links that rows named behind ``word`` mean and whether it can hardly mean anything else; a question where
     there is no such row; None where it names no row."""
     said = text
@@ -40,13 +40,13 @@ def links_of(word: str, text: str, known: Known) -> tuple[Links, bool] | str | N
         if not isinstance(one, tuple):
             return one
         if one[0].key in found:
-            return f"“{piece.strip()}” is there twice."
+            return Question(f"“{piece.strip()}” is there twice.")
         found[one[0].key] = one[0]
         sure &= one[1]
     return Links(tuple(found.values())), sure
 
 
-def _one_link(word: str, text: str, known: Known) -> tuple[Link, bool] | str | None:
+def _one_link(word: str, text: str, known: Known) -> tuple[Link, bool] | Question | None:
     try:
         rest, type_, lag = split_link(text, known.units)
     except BadText:
@@ -60,13 +60,13 @@ def _one_link(word: str, text: str, known: Known) -> tuple[Link, bool] | str | N
     return replace(Link(*ends, type_), **lag), row[1]
 
 
-def _row(text: str, known: Known) -> tuple[str, bool] | str | None:
+def _row(text: str, known: Known) -> tuple[str, bool] | Question | None:
     if _NUMBER.fullmatch(text):
         task = known.row_at(text)
-        return (task, True) if task else f"There is no row {text}."
+        return (task, True) if task else Question(f"There is no row {text}.")
     found = known.rows_called(text)
     if len(found.ids) > 1:
-        return f"Several rows are called “{text}”; say the number."
+        return Question(f"Several rows are called “{text}”; say the number.")
     if found.ids:
         return found.ids[0], found.sure
     return known.row_elsewhere(text)

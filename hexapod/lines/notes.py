@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from hexapod.lines.clauses import Clause, Date, Fields, Links, Moment
+from hexapod.lines.clauses import Clause, Date, Fields, Links, Moment, Question
 from hexapod.lines.edit import says, with_own_end
-from hexapod.lines.known import Known, ReadDate, by_name
+from hexapod.lines.known import FindRows, Known, ReadDate
 from hexapod.lines.line import Line, perhaps_called, read_line
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
@@ -22,6 +22,7 @@ from hexapod.system.words import count_of
 
 ROUNDS = 6  # names are read until rows that name each other are all found
 LOOPS = 100
+OF_ITS_PARTS = Question("A summary has its length, people and dates from its parts.")
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,7 @@ class NotedRow:
         return self.line.name(self.name_to)
 
     @property
-    def questions(self) -> list[str]:
+    def questions(self) -> list[Question]:
         return [c.question for c in self.line.clauses if c.question]
 
     @property
@@ -67,6 +68,11 @@ class Notes:
     @property
     def says_more_than_names(self) -> bool:
         return any(row.line.clauses for row in self.rows)
+
+    def unknown(self) -> list[str]:
+        """Initials that nobody has, each once."""
+        asked = (name for row in self.rows for question in row.questions for name in question.unknown)
+        return list(dict.fromkeys(asked))
 
     def with_name_to(self, index: int, name_to: int) -> Notes:
         """One line is taken in another way."""
@@ -143,7 +149,7 @@ def _read_until_names_stay(
     names = [perhaps_called(row.name) for row in lines]
     read: list[Line] = []
     for _ in range(ROUNDS):
-        known = replace(known, rows={**before, **by_name(zip(ids, names, strict=True))})
+        known = replace(known, rows=_also(names, ids, before))
         read = [
             _as_summary(line) if above else line
             for above, line in zip(
@@ -152,11 +158,19 @@ def _read_until_names_stay(
                 strict=True,
             )
         ]
-        now = [line.name(line.usual) for line in read]
+        now = [line.short_name(line.usual) for line in read]
         if now == names:
             break
         names = now
     return read
+
+
+def _also(names: Sequence[str], ids: Sequence[str], before: FindRows) -> FindRows:
+    """Rows that are called so here; else those of ``before``."""
+    called: dict[str, list[tuple[str, str]]] = {}
+    for task_id, name in zip(ids, names, strict=True):
+        called.setdefault(name.casefold(), []).append((task_id, name))
+    return lambda name: called.get(name) or before(name)
 
 
 def _as_summary(line: Line) -> Line:
@@ -166,7 +180,7 @@ def _as_summary(line: Line) -> Line:
         is_target = isinstance(clause.meaning, Date) and clause.meaning.moment is Moment.BY
         if clause.question or is_target or isinstance(clause.meaning, Links):
             return clause
-        return replace(clause, meaning=None, question="A summary has its length, people and dates from its parts.")
+        return replace(clause, meaning=None, question=OF_ITS_PARTS)
 
     return replace(line, clauses=tuple(asked(clause) for clause in line.clauses))
 

@@ -6,7 +6,7 @@ import re
 
 from hexapod.errors import BadText
 from hexapod.fields.assignment_text import split_share
-from hexapod.lines.clauses import People
+from hexapod.lines.clauses import People, Question
 from hexapod.lines.known import Found, Known
 from hexapod.lines.lengths import COUNTS
 from hexapod.plan.records import Assignment
@@ -16,7 +16,7 @@ _COUNT = re.compile(rf"(?:(\d{{1,4}})\s*[x×]?|({'|'.join(COUNTS)})|the)\s+", re
 INITIALS = re.compile(r"[A-Z]{2,4}")
 
 
-def people_of(text: str, known: Known) -> tuple[People, bool] | str | None:
+def people_of(text: str, known: Known) -> tuple[People, bool] | Question | None:
     """Who a text names and whether it can hardly mean anything else; a question where some are known, or initials
     nobody has; None where it names nobody."""
     found: dict[str, Assignment] = {}
@@ -37,14 +37,14 @@ def people_of(text: str, known: Known) -> tuple[People, bool] | str | None:
                 unknown.append(name)
                 continue
             names_somebody = True
-            question = _doubt(name, who, known, found)
-            if question:
-                return question
+            doubt = _doubt(name, who, known, found)
+            if doubt:
+                return Question(doubt)
             found[who.ids[0]] = Assignment("", who.ids[0], **share)  # type: ignore[arg-type]
             sure &= who.sure
     if unknown:
         is_meant = all(INITIALS.fullmatch(name) for name in unknown)
-        return f"Nobody has the initials {' or '.join(unknown)}." if is_meant else None
+        return Question(f"Nobody has the initials {' or '.join(unknown)}.", tuple(unknown)) if is_meant else None
     return (People(tuple(found.values())), sure) if names_somebody else None
 
 

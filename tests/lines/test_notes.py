@@ -141,7 +141,8 @@ class Pasted(unittest.TestCase):
     def test_a_person_nobody_knows_is_asked_about_and_can_be_said(self) -> None:
         text = "Cast ants 5d with ZZ by 12 dec"
         notes = notes_of(text)
-        self.assertEqual(["Nobody has the initials ZZ."], notes.rows[0].questions)
+        self.assertEqual(["Nobody has the initials ZZ."], [q.text for q in notes.rows[0].questions])
+        self.assertEqual(["ZZ"], notes.unknown())
         self.assertEqual(len(STAFF), len(taken(notes).resources))
         self.assertEqual("Cast ants with ZZ", notes.rows[0].name)
         plan = taken(notes_of(text, people={"ZZ": "RO"}))

@@ -7,17 +7,22 @@ from collections.abc import Collection
 
 from PyQt6.QtCore import QByteArray, QMimeData
 
+from hexapod.desktop import dates
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.desk import Desk
 from hexapod.errors import BadText
 from hexapod.fields.field import PlanField
 from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.lines.line import may_say_more
+from hexapod.lines.notes import read_notes
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
 from hexapod.system import budgets
+from hexapod.system.budgets import within
 
+FEW_LINES = 200  # are read to see whether they say more than names
 BRANCH = "application/vnd.hexapod.rows+json"
 
 
@@ -68,18 +73,37 @@ def _table(desk: Desk, columns: tuple[PlanField, ...], rows: list[Row], least: i
     return f"<table><tr>{head}</tr>{''.join(body)}</table>"
 
 
+def notes_in(desk: Desk, data: QMimeData, after: str | None) -> str:
+    """Text of which a line says more than a name, such as ``Order glass 5d after 1.2``; else nothing."""
+    text = _text_of(data)
+    lines = text.split("\n")
+    is_table = any("\t" in line.strip("\t ") for line in lines)
+    if data.hasFormat(BRANCH) or is_table or not text.strip() or not may_say_more(text):
+        return ""
+    if len(lines) > FEW_LINES:
+        return text
+    assert desk.project is not None
+    notes = read_notes(text, desk.plan, desk.project, after, dates.read_either)
+    return text if notes.says_more_than_names else ""
+
+
+def _text_of(data: QMimeData) -> str:
+    """The text of the clipboard. ``OverBudget`` if it is too long to be pasted."""
+    text = data.text().replace("\r\n", "\n").replace("\r", "\n").strip("\n")
+    within("What is pasted", text.count("\n") + 1, "lines", budgets.PASTED)
+    return text
+
+
 def pasted(desk: Desk, data: QMimeData, columns: tuple[PlanField, ...], at: int) -> Edit:
     """The edit that pasting into column ``at`` of the current row means. ``BadText`` if there is nothing to paste."""
     after = desk.current if desk.current in desk.plan.tasks else None
     assert desk.project is not None
     if data.hasFormat(BRANCH) and at <= NAME:
         return edits.graft(desk.plan, read_plan(bytes(data.data(BRANCH))), desk.project, after, words="")
-    text = data.text().replace("\r\n", "\n").replace("\r", "\n").strip("\n")
+    text = _text_of(data)
     if not text.strip():
         raise BadText("The clipboard holds no text to paste.")
     lines = text.split("\n")
-    if len(lines) > budgets.PASTED:
-        raise BadText(f"{len(lines)} lines are more than can be pasted at once; import them from a file.")
     if at <= NAME:
         if any("\t" in line.strip("\t ") for line in lines):
             return _table_as_rows(desk, lines, columns, after)

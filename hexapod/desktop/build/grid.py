@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
@@ -12,16 +14,16 @@ from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
+from hexapod.desktop.build.new_row import LineEditor, make_row
 from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.gap import RowGap, add_in_gap, deepest_level, gap_above, gap_below
+from hexapod.desktop.models.gap import RowGap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import ROW_HEIGHT
 from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
 from hexapod.fields.field import PlanField
-from hexapod.plan import edits
 
 
 class Grid(QTableView):
@@ -192,7 +194,8 @@ class Grid(QTableView):
         index = self.rows.index(row, column)
         self._reveal(index)
         typed = text if text is not None else self.desk.columns.typed(spec, task) if task else ""
-        editor = CellEditor(
+        made_by = CellEditor if task else partial(LineEditor, desk=self.desk)
+        editor = made_by(
             self.viewport(), self._place(index, task), typed, hint=spec.hint, accessible=f"{spec.title}, {spec.hint}"
         )
         if spec.completes == "tasks":
@@ -239,7 +242,7 @@ class Grid(QTableView):
                 if onward in (DEEPER, HIGHER):
                     self._change_typing_level(editor, 1 if onward == DEEPER else -1)
                     return
-                made = self._make_row(row, text)
+                made = self._make_row(row)
                 self._close_editor()
                 self._after_new_row(row, made, onward)
                 return
@@ -269,22 +272,10 @@ class Grid(QTableView):
         if onward != "stay":
             self.setFocus()
 
-    def _make_row(self, row: int, text: str) -> str | None:
-        """The task that a typed row becomes; None for an empty one."""
-        name = text.strip()
-        if not name or self.desk.project is None:
-            return None
-        gap = self.desk.gap
-        shown = self.desk.rows.without_gaps()
-        task_id = edits.new_id()
-        place = gap or RowGap(row, self._typing_level)
-        self.desk.on_show.gap = None  # the new row takes its room
-        try:
-            applied = self.desk.attempt(add_in_gap(self.desk.plan, self.desk.project, shown, place, name, task_id))
-        except HexapodError:
-            self.desk.on_show.gap = gap
-            raise
-        return task_id if applied is not None else None  # else it waits to be looked at, or for the dates
+    def _make_row(self, row: int) -> str | None:
+        """The task that the typed row becomes; None for an empty one."""
+        assert isinstance(self._editor, LineEditor)
+        return make_row(self.desk, self.desk.gap or RowGap(row, self._typing_level), *self._editor.reading())
 
     def _after_new_row(self, row: int, made: str | None, onward: str) -> None:
         if made is None or made not in self.desk.position:  # it is left out by what the view asks for

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
-from hexapod.desktop.build.clipboard import cells_copied, filled_down, pasted, rows_copied
+from hexapod.desktop.build.clipboard import cells_copied, filled_down, notes_in, pasted, rows_copied
+from hexapod.desktop.models.columns import NAME
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 
@@ -141,6 +142,11 @@ def paste_rows(window: Host) -> None:
         desk.told.emit("The clipboard is empty.", "", False)
         return
     try:
+        after = desk.current if desk.current in desk.plan.tasks else None
+        text = notes_in(desk, data, after) if column <= NAME else ""
+        if text:
+            window.show_notes(text, after)
+            return
         edit = pasted(desk, data, grid.rows.columns, column)
     except HexapodError as error:
         desk.told.emit(str(error), "trouble", False)

@@ -240,6 +240,10 @@ def _sheet(p: Palette) -> str:
                    padding: 3px 9px; margin-left: 2px; }}
     QPushButton[role="choice"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}
     QPushButton[role="choice"]:focus {{ border: 1px solid {p.ink}; padding: 2px 8px; }}
+    #lineChips {{ background: {p.raised}; border: 1px solid {p.rule}; border-radius: 4px; }}
+    QPushButton[role="chip"] {{ background: transparent; color: {p.muted}; border: 1px dashed {p.muted};
+                   border-radius: 9px; padding: 1px 8px; font-weight: 500; }}
+    QPushButton[role="chip"]:checked {{ background: {p.selection}; color: {p.petrol}; border: 1px solid {p.petrol}; }}
     QPushButton[role="day"] {{ background: {p.shade}; color: {p.ink}; border: none; border-radius: 4px;
                    padding: 4px 0; }}
     QPushButton[role="day"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}
