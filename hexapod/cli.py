@@ -79,6 +79,7 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("--sound", action="store_true", help="of a damaged workspace take what is sound")
     shots = command("shots", "a PNG of each main view of the demo, 1280x800", file=False)
     shots.add_argument("folder", metavar="DIR")
+    shots.add_argument("--guide", metavar="DIR", help="where the pictures of the guide go")
     demo = command("demo", "open the museum's demo workspace", file=False)
     demo.add_argument("--file", help="where to keep it", metavar="FILE")
     warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
@@ -428,7 +429,7 @@ def _convert(options: argparse.Namespace) -> None:
 def _shots(options: argparse.Namespace) -> None:
     from hexapod.demo.shots import take_shots
 
-    take_shots(Path(options.folder))
+    take_shots(Path(options.folder), Path(options.guide) if options.guide else None)
 
 
 def _demo(options: argparse.Namespace) -> None:

@@ -7,15 +7,22 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+from hexapod.guide import pages
 from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
+GUIDE_WIDTH = 760  # pixels
+FOR_GUIDE_ONLY = ("legend", "seats", "ripple")
 PutBack = Callable[[], object]  # shows the window as it was before a picture
 
 
-def take_shots(folder: Path) -> None:
-    """Write a PNG of each main view of the demo at 1280x800, of some in the dark theme too."""
+def take_shots(folder: Path, guide: Path | None = None) -> None:
+    """Write a PNG of each main view of the demo at 1280x800, of some in the dark theme too.
+
+    The pictures that the guide names go to the folder ``guide``, smaller.
+    """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6.QtCore import Qt
     from PyQt6.QtWidgets import QApplication
 
     from hexapod.demo.museum import build_demo
@@ -25,6 +32,7 @@ def take_shots(folder: Path) -> None:
     from hexapod.session import Session
 
     make_folder(folder)
+    for_guide = {Path(name).stem for page in pages() for name in page.pictures} if guide else set()
     app = make_application("light")
     with scratch_folder() as place:
         path = place / "Alder Quay Museum.hexapod"
@@ -44,11 +52,20 @@ def take_shots(folder: Path) -> None:
                 for _ in range(6):
                     QApplication.processEvents()
                 _wait_for(partial(_is_drawn, window))
-                with replacing(folder / f"{name}-{theme}.png") as part:
-                    window.grab().save(str(part), "PNG")
+                picture = window.grab().toImage()
+                if name not in FOR_GUIDE_ONLY:
+                    _keep(picture, folder / f"{name}-{theme}.png")
+                if guide is not None and f"{name}-{theme}" in for_guide:
+                    smooth = Qt.TransformationMode.SmoothTransformation
+                    _keep(picture.scaledToWidth(GUIDE_WIDTH, smooth), guide / f"{name}-{theme}.png")
                 if put_back is not None:
                     put_back()
             window.close()
+
+
+def _keep(picture, path: Path) -> None:  # type: ignore[no-untyped-def]
+    with replacing(path) as part:
+        picture.save(str(part), "PNG")
 
 
 def _is_drawn(window) -> bool:  # type: ignore[no-untyped-def]
@@ -150,6 +167,15 @@ def _import(window) -> None:  # type: ignore[no-untyped-def]
         _wait_for(lambda: window.importing.proposal is not None)
 
 
+def _notes(window) -> None:  # type: ignore[no-untyped-def]
+    window.show_notes(MEETING, None)
+    window.notes.table.selectRow(6)
+
+
+def _guide(window) -> None:  # type: ignore[no-untyped-def]
+    window.show_guide("lines")
+
+
 def _soundness(window) -> None:  # type: ignore[no-untyped-def]
     window.show_leg("build")
     window.side.show_page("soundness")
@@ -247,6 +273,19 @@ No.;What;How long;Begin;After;Owner
 3;Room open;0;;2.3;
 """
 
+MEETING = """Moth room
+  - Drawers listed 3d with RO from 12 oct
+  - Drawers moved 5d after drawers listed with two CT
+  - Fence 20 m
+  - Shelves up 1w after drawers moved with CT
+Lights
+  - Cables laid 2d after drawers moved with ZZ
+  - Lamps hung 1d after cables laid, shelves up
+  - Lamps tried two days after lamps hung
+Room open
+  - Guests asked 1d with MV by 20 nov
+  - Room opens on 27 nov"""
+
 VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "build": _build,
     "proposal": _proposal,
@@ -258,6 +297,8 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "legend": _legend,
     "calendars": _calendars,
     "import": _import,
+    "notes": _notes,
+    "guide": _guide,
     "soundness": _soundness,
     "history": _history,
     "lanes": _lanes,

@@ -31,6 +31,7 @@ from hexapod.system.files import shown
 
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
+    from hexapod.desktop.guide.view import GuideView
     from hexapod.desktop.importing.notes_view import NotesView
     from hexapod.desktop.importing.view import ImportView
     from hexapod.desktop.link.leg import LinkLeg
@@ -137,6 +138,12 @@ class Window(QMainWindow):
         from hexapod.desktop.importing.notes_view import NotesView
 
         return self._added(NotesView(self.desk, lambda: self.show_leg("build")))
+
+    @cached_property
+    def guide(self) -> GuideView:
+        from hexapod.desktop.guide.view import GuideView
+
+        return self._added(GuideView(self.registry, lambda: self.show_leg(self.leg)))
 
     @cached_property
     def paper(self) -> PaperPage:
@@ -259,7 +266,19 @@ class Window(QMainWindow):
     def show_notes(self, text: str, after: str | None) -> None:
         """What lines of notes are taken for, before they become rows."""
         self._show("notes")
+        self.side.go_home("inspector")
         self.notes.read(text, after)
+
+    def show_guide(self, page: str = "") -> None:
+        """The guide in place of the leg, on the page about it or another; once more, and the plan is back."""
+        if self.shows("guide") and not page:
+            self.show_leg(self.leg)
+            return
+        self._show("guide")
+        self.side.go_home("inspector")
+        self.guide.open(self.leg)
+        if page:
+            self.guide.read(page)
 
     def show_month(self) -> None:
         """The month view in place of the leg."""

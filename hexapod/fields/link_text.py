@@ -26,7 +26,7 @@ from hexapod.worktime.lengths import CLOCK, Units, parse_length
 
 QUOTES = '"“” '
 _NUMBER = re.compile(r"\d+(\.\d+)*")
-_TYPE = re.compile(r"(?:^|\s)(FS|SS|FF|SF)$", re.IGNORECASE)
+_TYPE = re.compile(r"(?:^|\s|(?<=\d))(FS|SS|FF|SF)$", re.IGNORECASE)
 _UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"
 _AMOUNT = r"\d[\d.,]*"
 _PIECES_BEFORE = rf"(?:{_AMOUNT}\s*{_UNIT}\s+)*"

@@ -34,7 +34,6 @@ def links_of(word: str, text: str, known: Known) -> tuple[Links, bool] | Questio
     if isinstance(whole, tuple):
         return Links((whole[0],)), whole[1]
     found: dict[tuple[str, str, str], Link] = {}
-    sure = True
     for piece in _PARTED.split(said):
         one = _one_link(word, piece.strip(), known)
         if not isinstance(one, tuple):
@@ -42,8 +41,7 @@ def links_of(word: str, text: str, known: Known) -> tuple[Links, bool] | Questio
         if one[0].key in found:
             return Question(f"“{piece.strip()}” is there twice.")
         found[one[0].key] = one[0]
-        sure &= one[1]
-    return Links(tuple(found.values())), sure
+    return Links(tuple(found.values())), True  # several words of a name hardly are rows by chance
 
 
 def _one_link(word: str, text: str, known: Known) -> tuple[Link, bool] | Question | None:

@@ -145,8 +145,13 @@ def _read_until_names_stay(
 ) -> list[Line]:
     """A line that waits for another names it as it is called once that one is read: ``after cables laid`` finds the
     row ``Cables laid 3d``, wherever it stands."""
-    before = known.rows
     names = [perhaps_called(row.name) for row in lines]
+    of_the_plan = known.rows
+    perhaps = _also(names, ids, lambda _: ())  # where in the end no row is called so
+
+    def before(name: str) -> Sequence[tuple[str, str]]:
+        return of_the_plan(name) or perhaps(name)
+
     read: list[Line] = []
     for _ in range(ROUNDS):
         known = replace(known, rows=_also(names, ids, before))

@@ -13,8 +13,10 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.errors import BadText
 from hexapod.fields.field import PlanField
 from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.lines.known import Known
 from hexapod.lines.line import may_say_more
 from hexapod.lines.notes import read_notes
+from hexapod.lines.printing import lines_of
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import Row
@@ -37,6 +39,16 @@ def rows_copied(desk: Desk, columns: tuple[PlanField, ...]) -> QMimeData:
     found.setHtml(_table(desk, columns, rows, least))
     if chosen:
         found.setData(BRANCH, QByteArray(write_plan(edits.fragment_of(desk.plan, chosen))))
+    return found
+
+
+def lines_copied(desk: Desk) -> QMimeData:
+    """Selected rows as lines that say all of them, to be read by people and pasted again as notes."""
+    assert desk.project is not None
+    known = Known.of(desk.plan, desk.project, dates.read_either)
+    rows = [row for row in _rows_of(desk, set(desk.selected())) if row.task]
+    found = QMimeData()
+    found.setText(lines_of(desk.plan, rows, known, dates.typed))
     return found
 
 

@@ -85,7 +85,7 @@ class LineEditor(CellEditor):
 
     def _understand(self) -> None:
         line = self.line
-        if not line.clauses:
+        if not line.text:
             self._name_to = None
         desk = self._desk
 

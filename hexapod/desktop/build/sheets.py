@@ -6,7 +6,6 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
 
-from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import keys, ways
 from hexapod.desktop.chart.routing import Ends, link_path
@@ -116,36 +115,4 @@ class Legend(Page):
             grid.addWidget(swatch, i, 0)
             grid.addWidget(label(key, wrap=True), i, 1)
         grid.setColumnStretch(1, 1)
-        self.box.addLayout(grid)
-
-
-class Keys(Page):
-    def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, "Keys")
-        self._registry = registry
-
-    def fill(self) -> None:
-        self.box.addWidget(label("Keys", "title"))
-        self._section("Typing rows", [
-            ("Next row", "Enter"), ("Row before", "Shift+Enter"), ("A level down, up", "Tab, Shift+Tab"),
-            ("Leave the cell as it was", "Esc"), ("Fold, unfold a summary", "Left, Right"),
-        ])  # fmt: skip
-        by_menu: dict[str, list[tuple[str, str]]] = {}
-        for action in self._registry:
-            if action.keys:
-                by_menu.setdefault(action.menu, []).append((action.text.rstrip("…"), action.shown_keys))
-        for menu, entries in by_menu.items():
-            self._section(menu, entries)
-
-    def _section(self, title: str, entries: list[tuple[str, str]]) -> None:
-        self.box.addWidget(heading(title))
-        grid = QGridLayout()
-        grid.setVerticalSpacing(1)
-        for i, (words, pressed) in enumerate(entries):
-            grid.addWidget(label(words, wrap=True), i, 0)
-            shown = label(pressed.replace(" or ", ", "), "muted", wrap=True)
-            shown.setAlignment(Qt.AlignmentFlag.AlignRight)
-            grid.addWidget(shown, i, 1)
-        grid.setColumnStretch(0, 3)
-        grid.setColumnStretch(1, 2)
         self.box.addLayout(grid)

@@ -145,6 +145,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("edit.ask", "Look before each edit", viewing.toggle_asking, "Edit", "Shift+F5", name=_asking_words),
     Action("edit.take", "Carry out the edit on show", viewing.take_staged, "Edit", "Ctrl+Alt+Return", enabled=_staged),
     Action("edit.copy", "Copy", changing.copy_rows, "Edit", "(Ctrl+C)", "copy", ("row",), enabled=_one),
+    Action("edit.lines", "Copy as lines", changing.copy_lines, "Edit", "Ctrl+Shift+C", enabled=_one),
     Action(
         "edit.paste", "Paste", changing.paste_rows, "Edit", "(Ctrl+V)", "clipboard-paste", ("row",),
         enabled=_in_project,
@@ -264,8 +265,9 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.theme", "Light or dark", viewing.toggle_theme, "View", "F9", "sun-moon"),
     Action("help.find", "Find a task or an action", viewing.find, "Help", "Ctrl+K", "search"),
     Action("help.menu", "Open the menu", viewing.open_menu, "Help", "F10", "menu"),
-    Action("help.legend", "Legend", viewing.show_legend, "Help", "F4", "book-open"),
-    Action("help.keys", "Keys", viewing.show_keys, "Help", "F1", "keyboard"),
+    Action("help.legend", "Legend", viewing.show_legend, "Help", "F4"),
+    Action("help.guide", "Guide", viewing.show_guide, "Help", "F1", "book-open"),
+    Action("help.keys", "Keys", viewing.show_keys, "Help", "Shift+F1", "keyboard"),
     Action("help.name", "Your name…", changing.your_name, "Help", ""),
     Action("help.inspector", "Inspector", viewing.show_inspector, "Help", "F3", "info"),
 )  # fmt: skip

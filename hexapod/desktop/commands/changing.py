@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
-from hexapod.desktop.build.clipboard import cells_copied, filled_down, notes_in, pasted, rows_copied
+from hexapod.desktop.build.clipboard import cells_copied, filled_down, lines_copied, notes_in, pasted, rows_copied
 from hexapod.desktop.models.columns import NAME
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
@@ -130,6 +131,13 @@ def copy_rows(window: Host) -> None:
     elif desk.selected():
         QApplication.clipboard().setMimeData(rows_copied(desk, grid.rows.columns))
         desk.told.emit(f"{len(desk.selected())} rows copied, with all below them.", "", False)
+
+
+def copy_lines(window: Host) -> None:
+    """The chosen rows as lines of text that say all of them."""
+    desk = window.desk
+    QApplication.clipboard().setMimeData(lines_copied(desk))
+    desk.told.emit(f"{count_of(len(desk.selected()), 'row')} copied as lines.", "", False)
 
 
 def paste_rows(window: Host) -> None:

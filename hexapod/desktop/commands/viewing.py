@@ -138,8 +138,12 @@ def show_legend(window: Host) -> None:
     window.side.show_page("legend")
 
 
+def show_guide(window: Host) -> None:
+    window.show_guide()
+
+
 def show_keys(window: Host) -> None:
-    window.side.show_page("keys")
+    window.show_guide("keys")
 
 
 def show_inspector(window: Host) -> None:

@@ -309,7 +309,10 @@ class Lines(QAbstractTableModel):
         """What wants a look: questions, links that are left out, and what else the line may say."""
         assert self.notes is not None
         row = self.notes.rows[index]
-        found = [question.text for question in row.questions] + [why for _, why in row.left_out]
+        found = [question.text for question in row.questions]
+        for link, why in row.left_out:
+            ends = [f"“{self._name_row(end)}”" for end in (link.successor, link.predecessor)]
+            found.append(f"{ends[0]} does not wait for {ends[1]}: {why}")
         taken = row.line.taken(row.name_to)
         if row.line.has_two_readings or row.name_to != row.line.usual:
             may = [self._words(c) for c in row.line.clauses if c.meaning and c not in taken]

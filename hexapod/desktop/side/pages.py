@@ -55,7 +55,6 @@ PAGES = {
     "ripple": PageEntry("inspector.ripple", "RipplePage"),
     "file": PageEntry("workspace.file_page", "FilePage", "registry"),
     "legend": PageEntry("build.sheets", "Legend"),
-    "keys": PageEntry("build.sheets", "Keys", "registry"),
 }
 
 

@@ -16,7 +16,7 @@ WIDTH = 268
 NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling"}
 # Pages that are looked at and left again by asking for them once more.
-SHEETS = ("history", "legend", "keys", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
+SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
           "guard", "pool")  # fmt: skip
 
 

@@ -1,0 +1,1 @@
+"""The guide in the window."""
