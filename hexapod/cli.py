@@ -436,7 +436,7 @@ def _demo(options: argparse.Namespace) -> None:
     from hexapod.demo.museum import demo_workspace
     from hexapod.desktop.app import run
 
-    sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None))]))
+    sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None))], _museum))
 
 
 def _warm(options: argparse.Namespace) -> None:
@@ -454,7 +454,13 @@ def _open_window(arguments: list[str]) -> int:
         raise BadFile(f"One file at a time; “{shown(arguments[1])}” is one too many.")
     from hexapod.desktop.app import run
 
-    return run(arguments)
+    return run(arguments, _museum)
+
+
+def _museum() -> Path:
+    from hexapod.demo.museum import demo_workspace
+
+    return demo_workspace()
 
 
 COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {

@@ -6,6 +6,7 @@ import contextlib
 import getpass
 import sys
 import traceback
+from collections.abc import Callable
 from pathlib import Path
 
 import platformdirs
@@ -45,11 +46,14 @@ def make_application(theme: str | None = None) -> QApplication:
     return app
 
 
-def run(arguments: list[str]) -> int:
-    """Open the window with a workspace: the one named, the last one, or a new one in the home's documents."""
+def run(arguments: list[str], find_museum: Callable[[], Path] | None = None) -> int:
+    """Open the window with a workspace: the one named, the last one, or a new one in the home's documents.
+
+    ``find_museum`` builds the workspace of the demo, for who wants to look round in it.
+    """
     app = make_application()
     sys.setswitchinterval(SWITCH_AFTER)
-    opener = Opener()
+    opener = Opener(find_museum)
     sys.excepthook = opener.on_bug
     if arguments:
         path = Path(arguments[0])
@@ -66,8 +70,9 @@ def run(arguments: list[str]) -> int:
 class Opener:
     """Opens windows and keeps them."""
 
-    def __init__(self) -> None:
+    def __init__(self, find_museum: Callable[[], Path] | None = None) -> None:
         self.windows: list[Window] = []
+        self._find_museum = find_museum
 
     def open(self, path: Path, create: bool = False) -> Window | None:
         """A window on a workspace; None if it cannot be opened and the reader was told why."""
@@ -91,6 +96,8 @@ class Opener:
         session.who = str(QSettings().value("name") or "") or session.who
         try:
             window = Window(session, self.open)
+            window.find_museum = self._find_museum
+            window.give_hints()
         except BaseException:
             session.close()  # the file must not stay locked behind a window that nobody sees
             raise

@@ -24,6 +24,8 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.theme.style import icon
 from hexapod.desktop.theme.tips import plain_tip
 
+IMPORTS = "Plans and tables (*.csv *.tsv *.xlsx *.xlsm *.ics *.txt *.json *.hexapod);;All files (*)"
+
 
 def label(text: str, role: str = "", *, wrap: bool = False) -> QLabel:
     """A label in one of the style sheet's roles."""

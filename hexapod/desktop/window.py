@@ -16,10 +16,12 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.build.leg import BuildLeg
 from hexapod.desktop.commands.catalogue import ACTIONS
 from hexapod.desktop.frame.actionbar import ActionBar
+from hexapod.desktop.frame.hint import HintCard
 from hexapod.desktop.frame.notice import Notice
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.kept_window import keep_window
+from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.recent import remember
 from hexapod.desktop.side.panel import SidePanel
@@ -39,6 +41,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.paper.drawing import Drawing
     from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
+    from hexapod.desktop.workspace.start_view import StartView
 
 FIRST_SIZE = (1440, 900)
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
@@ -55,6 +58,7 @@ class Window(QMainWindow):
     def __init__(self, session: Session, open_other: Callable[[Path, bool], None]) -> None:
         super().__init__()
         self._open_other = open_other
+        self.find_museum: Callable[[], Path] | None = None  # builds the demo's workspace
         self.leg = "build"
         self.desk = Desk(session)
         self.desk.setParent(self)  # what is under way beside the interface ends with the window
@@ -90,6 +94,7 @@ class Window(QMainWindow):
         ):
             signal.connect(lambda *_: self._refresh_soon.start())
         desk.changed.connect(self._tell_undo)
+        desk.changed.connect(self.follow_projects)
         self.side.left.connect(lambda: self._main_part().setFocus())
         self.registry.refresh()
         session.listen_to_moves(self._on_moved)
@@ -146,6 +151,17 @@ class Window(QMainWindow):
         return self._added(GuideView(self.registry, lambda: self.show_leg(self.leg)))
 
     @cached_property
+    def first(self) -> StartView:
+        from hexapod.desktop.workspace.start_view import StartView
+
+        view = self._added(StartView(self.desk, self.registry, self.open_path))
+        view.typed.connect(self._type_first)
+        view.noted.connect(lambda text: self.show_notes(text, None))
+        view.import_asked.connect(self.show_import)
+        view.museum_asked.connect(self._look_round)
+        return view
+
+    @cached_property
     def paper(self) -> PaperPage:
         from hexapod.desktop.printing.paper_page import PaperPage
 
@@ -184,6 +200,7 @@ class Window(QMainWindow):
     def start(self) -> None:
         """After the first paint: compute the dates, and say what was recovered."""
         self.desk.compute()
+        self.follow_projects()
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
@@ -194,6 +211,31 @@ class Window(QMainWindow):
             )
         elif workspace.read_only:
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
+
+    def follow_projects(self) -> None:
+        """An empty workspace offers what one may begin with; once there is a project, the plan is shown."""
+        is_empty = not self.desk.plan.projects and not self.desk.is_read_only
+        if is_empty and self.shows("build"):
+            self._show("first")
+            self.first.refresh()
+            self.first.line.setFocus()
+        elif not is_empty and self.shows("first"):
+            self.show_leg(self.leg)
+
+    def give_hints(self) -> None:
+        """Say once what is likely next, while somebody is new to this."""
+        self.hint = HintCard(self.desk, self._legs)
+
+    def _type_first(self, line: str) -> None:
+        self.show_leg("build")
+        self.grid.type_row(line)
+
+    def _look_round(self) -> None:
+        """The museum, in a window of its own; building it takes a moment."""
+        if self.find_museum is not None:
+            in_background(
+                self.desk, self.find_museum, self.open_path, lambda e: self.desk.told.emit(str(e), "trouble", False)
+            )
 
     def look_after(self) -> None:
         """Notice that the file was taken away also while nothing is edited."""

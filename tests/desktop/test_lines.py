@@ -159,6 +159,15 @@ class Pasted(Lines):
         self.window.registry.qt("edit.undo").trigger()
         self.assertEqual(4, len(self.outline()))
 
+    def test_all_lines_at_once_are_taken_for_all_that_they_may_say(self) -> None:
+        self.paste("Paint 2d\nLamps 1d after paint\nFence 20 m")
+        view = self.window.notes
+        self.assertEqual("Lamps 1d after paint", self.cell(1, 0))
+        view.table.selectAll()
+        QTest.keyClick(view.table, SPACE)
+        self.assertEqual([("Paint", "2 d"), ("Lamps", "1 d"), ("Fence", "20 min")],
+                         [(self.cell(r, 0), self.cell(r, 1)) for r in range(3)])  # fmt: skip
+
     def test_mere_names_are_pasted_at_once_and_a_table_as_before(self) -> None:
         self.paste("Meeting with the board\n  Order glass")
         self.assertTrue(self.window.shows("build"))

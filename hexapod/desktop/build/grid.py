@@ -14,7 +14,7 @@ from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
-from hexapod.desktop.build.new_row import LineEditor, make_row
+from hexapod.desktop.build.new_row import A_LINE, LineEditor, make_row
 from hexapod.desktop.build.row_drag import RowDrag
 from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
@@ -168,6 +168,13 @@ class Grid(QTableView):
         if index.isValid():
             self._open_editor(index.row(), index.column() if index.column() != NUMBER else NAME, text)
 
+    def type_row(self, line: str) -> None:
+        """A last row as if it had been typed, and the next one to type into."""
+        last = len(self.desk.rows)
+        self.go(last, NAME)
+        self._open_editor(last, NAME, line)
+        self._on_typed(line, NEXT_ROW)
+
     def begin_row(self, *, above: bool) -> None:
         """Make room for a row at the current one and type its name."""
         self.finish_typing()
@@ -196,7 +203,11 @@ class Grid(QTableView):
         typed = text if text is not None else self.desk.columns.typed(spec, task) if task else ""
         made_by = CellEditor if task else partial(LineEditor, desk=self.desk)
         editor = made_by(
-            self.viewport(), self._place(index, task), typed, hint=spec.hint, accessible=f"{spec.title}, {spec.hint}"
+            self.viewport(),
+            self._place(index, task),
+            typed,
+            hint=spec.hint if task else A_LINE,
+            accessible=f"{spec.title}, {spec.hint}",
         )
         if spec.completes == "tasks":
             editor.complete_from(self._task_choices(task), ",;")

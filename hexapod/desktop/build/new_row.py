@@ -21,6 +21,7 @@ from hexapod.lines.line import Line, read_line
 from hexapod.lines.wording import words_of
 from hexapod.plan import edits
 
+A_LINE = "A task: Paint walls 4d after 1"
 WIDEST_CHIP = 320  # pixels
 EDGE, BETWEEN = 8, 5
 
@@ -44,7 +45,7 @@ class LineEditor(CellEditor):
     """Shows beneath the line what it is understood as. Alt+Down takes it in another way, at last as a mere name."""
 
     def __init__(self, parent: QWidget, place: QRect, text: str, *, hint: str, accessible: str, desk: Desk) -> None:
-        super().__init__(parent, place, text, hint=hint, accessible=accessible)
+        super().__init__(parent, place, text, hint=hint, accessible=f"{accessible}, and what else a line may say")
         self._desk = desk
         assert desk.project is not None
         self._known = Known.of(desk.plan, desk.project, dates.read_either)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from hexapod.desktop.action import Action
 from hexapod.desktop.commands import changing, viewing
+from hexapod.desktop.models import hints
 from hexapod.schedule.schedule import computed_dates
 
 if TYPE_CHECKING:
@@ -74,6 +75,10 @@ def _has_status(desk: Desk) -> bool:
 
 def _staged(desk: Desk) -> bool:
     return desk.staging.on_show is not None
+
+
+def _hint_words(desk: Desk) -> str:
+    return "No more hints" if hints.are_wanted() else "Hints for what is next"
 
 
 def _asking_words(desk: Desk) -> str:
@@ -268,6 +273,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("help.legend", "Legend", viewing.show_legend, "Help", "F4"),
     Action("help.guide", "Guide", viewing.show_guide, "Help", "F1", "book-open"),
     Action("help.keys", "Keys", viewing.show_keys, "Help", "Shift+F1", "keyboard"),
+    Action("help.hints", "Hints", viewing.turn_hints, "Help", "", name=_hint_words),
     Action("help.name", "Your name…", changing.your_name, "Help", ""),
     Action("help.inspector", "Inspector", viewing.show_inspector, "Help", "F3", "info"),
 )  # fmt: skip

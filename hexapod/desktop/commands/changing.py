@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
 from hexapod.desktop.build.clipboard import cells_copied, filled_down, lines_copied, notes_in, pasted, rows_copied
 from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.parts import IMPORTS
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.system.words import count_of
@@ -17,7 +18,6 @@ from hexapod.system.words import count_of
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
 
-IMPORTS = "Plans and tables (*.csv *.tsv *.xlsx *.xlsm *.ics *.txt *.json *.hexapod);;All files (*)"
 WORKSPACES = "Hexapod workspace (*.hexapod)"
 
 

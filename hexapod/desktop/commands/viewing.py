@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
+from hexapod.desktop.models import hints
 from hexapod.plan.records import Link
 from hexapod.query.views import PLAIN
 from hexapod.schedule.chains import Chain, Reach
@@ -136,6 +137,13 @@ def open_menu(window: Host) -> None:
 
 def show_legend(window: Host) -> None:
     window.side.show_page("legend")
+
+
+def turn_hints(window: Host) -> None:
+    hints.want(not hints.are_wanted())
+    words = "Hints are on: what is likely next is said once." if hints.are_wanted() else "No more hints."
+    window.desk.told.emit(words, "", False)
+    window.registry.refresh()
 
 
 def show_guide(window: Host) -> None:

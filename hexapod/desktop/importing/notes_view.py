@@ -187,9 +187,15 @@ class NotesView(QWidget):
         self._read()
 
     def take_another_way(self) -> None:
-        """The chosen lines: as usual, then with all that may be taken, then as a name, then as usual again."""
-        for row in sorted({index.row() for index in self.table.selectionModel().selectedRows()}):
-            self.lines.turn(row)
+        """The chosen line: as usual, then with all that may be taken, then as a name, then as usual again.
+
+        Several lines all go the way of the first of them that has a way to go.
+        """
+        rows = sorted({index.row() for index in self.table.selectionModel().selectedRows()})
+        if len(rows) == 1:
+            self.lines.turn(rows[0])
+        elif rows:
+            self.lines.turn_together(rows)
         self._count()
         self._say_look()
 
@@ -270,6 +276,18 @@ class Lines(QAbstractTableModel):
         self.notes = self.notes.with_name_to(row, self.notes.rows[row].line.way_after(self.notes.rows[row].name_to))
         self._names[self.notes.rows[row].task] = self.notes.rows[row].name
         self.dataChanged.emit(self.index(row, 0), self.index(row, LOOK))
+
+    def turn_together(self, rows: list[int]) -> None:
+        """All that may be taken is, in each of these lines; where it is already, they are names."""
+        notes = self.notes
+        assert notes is not None
+        to_take = [row for row in rows if notes.rows[row].name_to > notes.rows[row].line.fullest]
+        for row in to_take or rows:
+            line = notes.rows[row].line
+            notes = notes.with_name_to(row, line.fullest if to_take else len(line.text))
+        self.notes = notes
+        self._names = {row.task: row.name for row in notes.rows}
+        self.dataChanged.emit(self.index(0, 0), self.index(len(notes.rows) - 1, LOOK))
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(self.notes.rows) if self.notes and not parent.isValid() else 0

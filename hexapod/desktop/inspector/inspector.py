@@ -121,14 +121,9 @@ class Inspector(Page):
 
     def _fill_empty(self) -> None:
         if self.desk.project is None:
-            self.box.addWidget(label("An empty workspace", "title"))
-            self.box.addWidget(
-                label("A plan begins with a project: its name, its start and its calendar.", "muted", wrap=True)
-            )
-            button = QPushButton("New project")
-            button.setProperty("role", "primary")
-            button.clicked.connect(self._registry.qt("project.new").trigger)
-            self.box.addWidget(button)
+            self.box.addWidget(label("Nothing planned yet", "title"))
+            words = "Once there is a task, the reasons of its dates stand here, and what a slip of it would do."
+            self.box.addWidget(label(words, "muted", wrap=True))
             return
         self.box.addWidget(label("Nothing selected", "title"))
         hint = "Select a task to see why its dates are what they are, and what a slip of it would do."

@@ -201,6 +201,7 @@ def _sheet(p: Palette) -> str:
     #viewbar {{ background: transparent; }}
     #foot {{ background: {p.raised}; border-top: 1px solid {p.rule}; }}
     #foot QPushButton {{ padding: 0 6px; border: none; font-size: 8pt; }}
+    #hintCard {{ background: {p.panel}; border: 1px solid {p.amber}; border-radius: 6px; }}
     #noticeBox {{ background: {p.panel}; border: 1px solid {p.petrol}; border-radius: 6px; }}
     #viewbar QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 5px;
                            padding: 3px 8px; color: {p.petrol}; font-weight: 500; }}
