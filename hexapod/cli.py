@@ -82,6 +82,8 @@ def _parser() -> argparse.ArgumentParser:
     shots.add_argument("--guide", metavar="DIR", help="where the pictures of the guide go")
     demo = command("demo", "open the museum's demo workspace", file=False)
     demo.add_argument("--file", help="where to keep it", metavar="FILE")
+    menu = command("install-desktop", "menu entry, icon and file type for this user", file=False)
+    menu.add_argument("--remove", action="store_true", help="take them away again")
     warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
     warm.add_argument("--part", choices=("passes", "levelling", "shop", "load"), help="some of them only")
     return parser
@@ -439,6 +441,16 @@ def _demo(options: argparse.Namespace) -> None:
     sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None))], _museum))
 
 
+def _install_desktop(options: argparse.Namespace) -> None:
+    from hexapod.linux import install_desktop, own_command, remove_desktop, shared_data
+
+    share = shared_data()
+    changed = remove_desktop(share) if options.remove else install_desktop(share, own_command())
+    for path in changed:
+        print(path)
+    print(f"Hexapod is {'no longer ' if options.remove else ''}in the menu of this user's desktop.")
+
+
 def _warm(options: argparse.Namespace) -> None:
     from hexapod.warming import warm, warm_part
 
@@ -472,5 +484,6 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "convert": _convert,
     "shots": _shots,
     "demo": _demo,
+    "install-desktop": _install_desktop,
     "warm": _warm,
 }

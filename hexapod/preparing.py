@@ -39,11 +39,12 @@ class Prepared:
         return self.edit.words
 
 
-def prepare(edit: Edit, base: Plan, before: Dates, who: str) -> Prepared:
+def prepare(edit: Edit, base: Plan, before: Dates, who: str, *, with_dates: bool = True) -> Prepared:
     """What ``edit`` makes of ``base``, made by ``who``. ``changes`` are empty where it changes nothing.
 
     ``before`` are the dates of the base; where they are none, the next plan need not have any either: an edit is
-    refused for what it breaks, not for what was broken before it. ``HexapodError`` if it is refused.
+    refused for what it breaks, not for what was broken before it. ``HexapodError`` if it is refused. Not
+    ``with_dates`` it is not scheduled either, for who cannot wait for the kernels.
     """
     draft = base.draft()
     edit.change(draft)
@@ -55,12 +56,12 @@ def prepare(edit: Edit, base: Plan, before: Dates, who: str) -> Prepared:
     changes = _signed(changes, who)
     plan = changes.applied_to(base) if changes.tasks else plan
     if not isinstance(before, Schedule):
-        return Prepared(edit, base, before, plan, changes, _dates_if_any(plan, before))
+        return Prepared(edit, base, before, plan, changes, _dates_if_any(plan, before) if with_dates else before)
     after, changes = _settled(before, plan, changes, who)
     return Prepared(edit, base, before, after.plan, changes, after)
 
 
-def prepare_again(edit: Edit, base: Plan, before: Dates) -> Prepared:
+def prepare_again(edit: Edit, base: Plan, before: Dates, *, with_dates: bool = True) -> Prepared:
     """What taking an edit back, or doing it again, makes of a plan. The way back is never barred, also to a plan that
     has no dates."""
     draft = base.draft()
@@ -68,7 +69,7 @@ def prepare_again(edit: Edit, base: Plan, before: Dates) -> Prepared:
     plan, changes = draft.finish()
     check(plan, changes)
     if not isinstance(before, Schedule):
-        return Prepared(edit, base, before, plan, changes, _dates_if_any(plan, before))
+        return Prepared(edit, base, before, plan, changes, _dates_if_any(plan, before) if with_dates else before)
     from hexapod.schedule.engine import reschedule
 
     try:

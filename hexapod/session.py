@@ -63,6 +63,7 @@ class Session:
     def __init__(self, workspace: Storage) -> None:
         self.workspace = workspace
         self.who = account_name()
+        self.has_kernels = True  # else nothing is computed yet: edits keep the dates that are remembered
         snapshot = workspace.read_snapshot()
         self._is_checked = snapshot is None
         self._snapshot = snapshot  # until the first edit
@@ -237,7 +238,7 @@ class Session:
         self._dates_of_base()
         with self._taking:  # the plan and its dates change together
             base, before = self.plan, self.schedule
-        prepared = prepare(edit, base, before, self.who)
+        prepared = prepare(edit, base, before, self.who, with_dates=self.has_kernels)
         self._prepared = (edit, prepared)
         return prepared
 
@@ -250,6 +251,8 @@ class Session:
     def _dates_of_base(self) -> Dates:
         """The dates of the plan; those that are remembered if it has none, since its links form a loop or a calendar
         never works."""
+        if not self.has_kernels:
+            return self.schedule
         try:
             return self.compute()
         except (EditRefused, CannotSchedule):
@@ -284,7 +287,9 @@ class Session:
         changes = self.workspace.read_changes(row.number)
         if kind == UNDO:
             changes = changes.inverse()
-        prepared = prepare_again(Edit(row.words, changes.put_into), self.plan, self._dates_of_base())
+        prepared = prepare_again(
+            Edit(row.words, changes.put_into), self.plan, self._dates_of_base(), with_dates=self.has_kernels
+        )
         return self._take(prepared, kind, row.number)
 
     def _take(self, prepared: Prepared, kind: str, of: int | None) -> Applied:

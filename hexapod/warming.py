@@ -13,7 +13,7 @@ def warm() -> None:
     """Compile all kernels: the passes first, then the rest in as many processes as there are parts. ``BadFile`` if one
     fails."""
     from hexapod.system.children import start_python
-    from hexapod.system.kernels import sweep_kernels
+    from hexapod.system.kernels import note_compiled, sweep_kernels
 
     sweep_kernels()
     warm_part("passes")
@@ -22,6 +22,7 @@ def warm() -> None:
         child.communicate()
     if any(child.returncode for child in children):
         raise BadFile("The kernels could not be compiled; the first edits will be slow.")
+    note_compiled()
 
 
 def warm_part(part: str) -> None:

@@ -24,8 +24,11 @@ JOURNEYS = "journeys"  # keys and mouse in real time; all others run on what the
 GROUPS = (
     (JOURNEYS, ["tests/journeys"]),
     ("desktop", ["tests/desktop"]),
-    ("staffing", ["tests/staffing", "tests/formats", "tests/expressions", "tests/fields", "tests/query"]),
-    ("store", ["tests/system", "tests/store", "tests/test_session.py", "tests/test_cli.py"]),
+    (
+        "staffing",
+        ["tests/staffing", "tests/formats", "tests/expressions", "tests/fields", "tests/lines", "tests/query"],
+    ),
+    ("store", ["tests/system", "tests/store", "tests/test_session.py", "tests/test_cli.py", "tests/test_package.py"]),
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
 )
 

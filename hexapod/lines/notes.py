@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from hexapod.lines.clauses import Clause, Date, Fields, Links, Moment, Question
 from hexapod.lines.edit import says, with_own_end
@@ -14,11 +15,12 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.outline import TextRow, rows_of_text, task_at
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link
-from hexapod.schedule.network import Network
-from hexapod.schedule.structure import LoopFound
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 from hexapod.system.words import count_of
+
+if TYPE_CHECKING:
+    from hexapod.schedule.structure import LoopFound
 
 ROUNDS = 6  # names are read until rows that name each other are all found
 LOOPS = 100
@@ -92,6 +94,9 @@ class Notes:
 
     def without_loops(self) -> Notes:
         """The same without the links that close a loop: of each loop the last link of the notes is left out."""
+        from hexapod.schedule.network import Network  # with its kernels, which a first paint must not wait for
+        from hexapod.schedule.structure import LoopFound
+
         notes = _without_own_branch(self)
         for _ in range(LOOPS):
             plan = notes.edit().applied_to(notes.plan)

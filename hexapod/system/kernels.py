@@ -16,10 +16,11 @@ from pathlib import Path
 
 import platformdirs
 
-from hexapod.system.files import make_folder, remove
+from hexapod.system.files import make_folder, remove, write_whole
 
 ROOMS = ("worktime", "schedule", "staffing")  # those that hold kernels
 PLACE = "NUMBA_CACHE_DIR"  # what numba reads once, when it is imported
+READY = "all-compiled"  # the file that says so
 UNUSED = 30 * 24 * 3600  # seconds after which a folder that nobody used goes
 _PACKAGE = Path(__file__).resolve().parents[1]
 
@@ -33,6 +34,20 @@ def use_own_kernels() -> None:
 def kernel_folder() -> Path:
     """The folder of the kernels of this version, on this machine."""
     return _all() / _digest()
+
+
+def are_compiled() -> bool:
+    """Whether all kernels of this version have been compiled on this machine."""
+    return (_in_use() / READY).exists()
+
+
+def note_compiled() -> None:
+    """All kernels are compiled."""
+    write_whole(_in_use() / READY, b"")
+
+
+def _in_use() -> Path:
+    return Path(os.environ.get(PLACE) or kernel_folder())
 
 
 def sweep_kernels() -> None:

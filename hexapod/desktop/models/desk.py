@@ -34,11 +34,14 @@ from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Dates, Schedule, computed_dates
 from hexapod.session import Applied, Session
 from hexapod.store.history import HistoryRow
+from hexapod.system.children import start_python
+from hexapod.system.kernels import are_compiled
 from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
+COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
 
 
 class Desk(QObject):
@@ -214,7 +217,8 @@ class Desk(QObject):
     def attempt(self, edit: Edit) -> Applied | None:
         """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
         self._refuse_in_the_past()
-        if not self.is_computed and not self._has_no_dates and len(self.plan.tasks) > AT_ONCE:
+        is_soon = self.session.has_kernels and not self._has_no_dates
+        if not self.is_computed and is_soon and len(self.plan.tasks) > AT_ONCE:
             self._waiting.append(edit)
             self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
             return None
@@ -360,6 +364,12 @@ class Desk(QObject):
     def compute(self) -> None:
         """Compute the dates without blocking; what the file remembered is shown until then, links as soon as they are
         read."""
+        if are_compiled():
+            self._compute()
+        else:
+            self._compile_first()
+
+    def _compute(self) -> None:
         if not self.plan.is_whole:
             in_background(self, lambda: self.session.plan, lambda _: self._show_links(), self._tell_error)
 
@@ -381,6 +391,18 @@ class Desk(QObject):
                 self.do(edit)
 
         in_background(self, self.session.compute, done, failed)
+
+    def _compile_first(self) -> None:
+        """The first start on a machine: the kernels are compiled by another process; typing goes on meanwhile."""
+        self.session.has_kernels = False
+        self.told.emit(COMPILING, "", False)
+
+        def go_on(_: object) -> None:
+            self.session.has_kernels = True
+            self.told.emit("The calculations are ready.", "", False)
+            self._compute()
+
+        in_background(self, lambda: start_python("hexapod", "warm").communicate(), go_on, go_on)
 
     def _show_links(self) -> None:
         self.looks.changed.emit()
