@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import tempfile
+import threading
 import unittest
 from pathlib import Path
+from types import SimpleNamespace
+from unittest.mock import patch
 
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QApplication, QPushButton
@@ -88,6 +91,39 @@ class FirstStart(unittest.TestCase):
         WindowCase.wait_for(lambda: len(self.opened) == 2)
         first.findChild(QPushButton, "startTemplate").click()
         self.assertEqual("templates", self.window.side.shown)
+
+
+class FirstStartOnAMachine(unittest.TestCase):
+    """The kernels are compiled by another process; here by one that waits until it is told."""
+
+    def test_typing_goes_on_while_kernels_are_compiled_and_dates_follow(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        done = threading.Event()
+        self.addCleanup(done.set)
+        child = SimpleNamespace(communicate=done.wait)
+        with (
+            patch("hexapod.desktop.models.desk.are_compiled", return_value=False),
+            patch("hexapod.desktop.models.desk.start_python", return_value=child) as started,
+        ):
+            window = Window(Session.create(Path(folder.name) / "Cold.hexapod"), lambda *_: None)
+            window.show()
+            self.addCleanup(put_away, window)
+            window.start()
+            WindowCase.wait_for(lambda: started.called)
+        desk = window.desk
+        window.first.make_project()
+        for line in ("Order glass 3w", "Fit glass 2d after 1"):
+            window.grid.type_row(line)
+        window.registry.qt("edit.undo").trigger()
+        window.registry.qt("edit.redo").trigger()
+        settle()
+        self.assertEqual((2, 1), (len(desk.plan.tasks), len(desk.plan.links)))
+        self.assertFalse(desk.is_computed)
+        done.set()
+        WindowCase.wait_for(lambda: desk.is_computed)
+        last = next(t.id for t in desk.plan.tasks.values() if t.name == "Fit glass")
+        self.assertTrue(desk.schedule.has(last))
 
 
 class Hints(WindowCase):

@@ -170,6 +170,7 @@ class Grid(QTableView):
 
     def type_row(self, line: str) -> None:
         """A last row as if it had been typed, and the next one to type into."""
+        self.finish_typing()
         last = len(self.desk.rows)
         self.go(last, NAME)
         self._open_editor(last, NAME, line)

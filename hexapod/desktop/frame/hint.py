@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop.models import hints
@@ -36,7 +36,7 @@ class HintCard(QFrame):
         box.setSpacing(2)
         box.addLayout(head)
         box.addWidget(self.says)
-        box.addWidget(self._enough)
+        box.addWidget(self._enough, 0, Qt.AlignmentFlag.AlignLeft)
         self._soon = QTimer(self, singleShot=True, interval=AFTER)
         self._soon.timeout.connect(self.look)
         for signal in (desk.changed, desk.computed, desk.load_changed):

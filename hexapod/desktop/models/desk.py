@@ -397,12 +397,17 @@ class Desk(QObject):
         self.session.has_kernels = False
         self.told.emit(COMPILING, "", False)
 
+        def compile_what_dates_need() -> None:
+            for part in ("passes", "load"):
+                start_python("hexapod", "warm", "--part", part).communicate()
+
         def go_on(_: object) -> None:
             self.session.has_kernels = True
             self.told.emit("The calculations are ready.", "", False)
             self._compute()
+            in_background(self, lambda: start_python("hexapod", "warm").communicate(), lambda _: None, self._tell_error)
 
-        in_background(self, lambda: start_python("hexapod", "warm").communicate(), go_on, go_on)
+        in_background(self, compile_what_dates_need, go_on, go_on)
 
     def _show_links(self) -> None:
         self.looks.changed.emit()
