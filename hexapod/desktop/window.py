@@ -181,7 +181,8 @@ class Window(QMainWindow):
         middle = QVBoxLayout()
         middle.setSpacing(0)
         self.bar = ActionBar(self.registry)
-        self.notice = Notice(self.desk, self.registry, self._legs)
+        self.notice = Notice(self.desk, self.registry, self._legs, self._foot)
+        self.notice.lie_above(self.build.foot)
         middle.addWidget(self.bar)
         middle.addWidget(self._legs, 1)
         below = QHBoxLayout()
@@ -211,6 +212,13 @@ class Window(QMainWindow):
             )
         elif workspace.read_only:
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
+
+    def _foot(self) -> int:
+        """The lower edge of what is shown above the load strip, where what happened is said."""
+        if not self.shows("build"):
+            return self._legs.height() - 8
+        foot = self.build.foot
+        return foot.mapTo(self._legs, foot.rect().bottomLeft()).y()
 
     def follow_projects(self) -> None:
         """An empty workspace offers what one may begin with; once there is a project, the plan is shown."""

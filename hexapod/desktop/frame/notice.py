@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
@@ -35,10 +37,11 @@ class Sentence(QLabel):
 class Notice(QFrame):
     """Lies above the foot of ``place`` and takes no room from it; trouble stays until it is put away."""
 
-    def __init__(self, desk: Desk, registry: Registry, place: QWidget) -> None:
+    def __init__(self, desk: Desk, registry: Registry, place: QWidget, floor: Callable[[], int]) -> None:
         super().__init__(place)
         self.setObjectName("noticeBox")
         self._place = place
+        self._floor = floor  # down to where it may lie, so that it hides nothing that is read
         self._says = Sentence()
         self._undo = QPushButton("Undo")
         self._undo.setProperty("role", "quiet")
@@ -79,16 +82,20 @@ class Notice(QFrame):
             self._fade.start()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.Resize:
+        if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.Move, QEvent.Type.Show):
             self._settle()
         return False
+
+    def lie_above(self, foot: QWidget) -> None:
+        """Follow a part of the place that it may lie on, wherever that goes."""
+        foot.installEventFilter(self)
 
     def _settle(self) -> None:
         """As wide as the sentence, at the left foot of the place."""
         beside = 60 + (self._undo.sizeHint().width() if self._undo.isVisibleTo(self) else 0)
         wanted = self._says.fontMetrics().horizontalAdvance(self._says.text()) + beside
         wide = max(160, min(wanted, WIDEST, self._place.width() - 2 * MARGIN))
-        self.setGeometry(MARGIN, self._place.height() - HEIGHT - MARGIN, wide, HEIGHT)
+        self.setGeometry(MARGIN, self._floor() - HEIGHT - 2, wide, HEIGHT)
 
     def _clear(self) -> None:
         self._fade.stop()
