@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from hexapod import __version__
 from hexapod.desktop.kept_window import fit_to_screen, restore_window
 from hexapod.desktop.models.recent import remember
+from hexapod.desktop.theme.measures import apply_density
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, load_fonts, theme_named
 from hexapod.desktop.trouble import write_report
 from hexapod.desktop.window import Window
@@ -42,6 +43,7 @@ def make_application(theme: str | None = None) -> QApplication:
     load_fonts()
     chosen = theme or QSettings().value("theme") or _desktop_theme()
     apply_theme(app, theme_named(str(chosen)))
+    apply_density(str(QSettings().value("density") or ""))
     apply_text_size(app, str(QSettings().value("text") or "usual"))
     return app
 

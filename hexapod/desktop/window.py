@@ -25,6 +25,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.recent import remember
 from hexapod.desktop.side.panel import SidePanel
+from hexapod.desktop.theme.measures import DENSITIES, apply_density, density
 from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
 from hexapod.desktop.theme.text import forget_texts
 from hexapod.errors import HexapodError
@@ -389,6 +390,14 @@ class Window(QMainWindow):
         forget_texts()
         self.restyle()
         self.desk.told.emit(f"Text is {name} now.", "", False)
+
+    def turn_density(self) -> None:
+        """Rows close to each other, or roomy again."""
+        name = next(name for name in DENSITIES if name != density())
+        QSettings().setValue("density", name)
+        apply_density(name)
+        self.build.lay_rows()
+        self.desk.told.emit(f"Rows are {name} now.", "", False)
 
     def restyle(self) -> None:
         """Paint everything in the palette that is in use now."""

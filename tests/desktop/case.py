@@ -15,6 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop.app import make_application
+from hexapod.desktop.theme.measures import apply_density
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, theme_named
 from hexapod.desktop.theme.text import forget_texts
 from hexapod.desktop.window import Window
@@ -31,6 +32,7 @@ APP = make_application("light")
 def as_it_was() -> None:
     """The usual size of text and the light theme: what a test chooses is not left to those after it."""
     QSettings().clear()
+    apply_density("roomy")
     apply_text_size(APP, "usual")
     apply_theme(APP, theme_named("light"))
     forget_texts()

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QImage
 
 from hexapod.desktop.models.columns import USUAL
 from hexapod.desktop.theme import allowance
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
@@ -105,7 +105,7 @@ class Large(unittest.TestCase):
                 for view in views:
                     view.grab()  # a frame in which nothing changes
                 self.wait_for(lambda: not any(a.is_due for a in allowances))
-                bar.setValue(SIZE // 2 * ROW_HEIGHT)
+                bar.setValue(SIZE // 2 * row_height())
                 first = [view.grab().toImage() for view in views]
                 self.wait_for(lambda: not any(a.is_due for a in allowances))
                 return [*first, *(view.grab().toImage() for view in views)]

@@ -13,7 +13,7 @@ from hexapod.desktop.build.model import NEW_ROW, RowsModel
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.allowance import Allowance
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color, font, palette
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.fields.typing import ASSUMED
@@ -99,7 +99,7 @@ class RowPainter:
                 break
             task = self._model.task_at(row)
             is_selected = bool(task) and task in chosen
-            band = QRect(places[0][1], top, width, ROW_HEIGHT)
+            band = QRect(places[0][1], top, width, row_height())
             at = current.column() if focused and row == current.row() else -1
             if not task or (is_selected and chosen_columns) or at >= 0:
                 self._paint_row(painter, band, places, row, task, is_selected, chosen_columns, at)
@@ -115,7 +115,7 @@ class RowPainter:
                 least = [p for p in places if p[0] == NAME] if allowance.is_left_for_the_least() else []
                 self._paint_row(painter, band, least, row, task, is_selected, set(), -1)
                 allowance.lacks()
-            top += ROW_HEIGHT
+            top += row_height()
 
     def _key(self, task: str, is_selected: bool, sign: tuple[object, ...]) -> tuple[object, ...]:
         """A row's picture may be drawn again as long as this is the same."""
@@ -128,7 +128,7 @@ class RowPainter:
         picture.setDevicePixelRatio(ratio)
         inner = QPainter(picture)
         moved = [(column, left - places[0][1], wide) for column, left, wide in places]
-        self._paint_row(inner, QRect(0, 0, size.width(), ROW_HEIGHT), moved, row, task, is_selected, set(), -1)
+        self._paint_row(inner, QRect(0, 0, size.width(), row_height()), moved, row, task, is_selected, set(), -1)
         inner.end()
         return picture
 
@@ -146,7 +146,7 @@ class RowPainter:
         painter.fillRect(band, color("selection" if is_selected else "panel"))
         line = self._line(row, task) if task and places else None
         for column, left, wide in places:
-            cell = QRect(left, band.top(), wide, ROW_HEIGHT)
+            cell = QRect(left, band.top(), wide, row_height())
             if is_selected and column in chosen_columns:
                 painter.fillRect(cell.adjusted(1, 1, -1, -1), color("shade"))
             if column == at:

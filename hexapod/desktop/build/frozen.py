@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from hexapod.desktop.models.columns import FIXED
 from hexapod.desktop.theme.allowance import Allowance
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color
 
 if TYPE_CHECKING:
@@ -43,7 +43,7 @@ class FrozenColumns(QTableView):
         self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # beside the chart, whose time runs that way
         self.verticalHeader().hide()
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+        self.verticalHeader().setDefaultSectionSize(row_height())
         self.horizontalHeader().setFixedHeight(grid.horizontalHeader().height())
         self.horizontalHeader().setSectionsClickable(False)
         self.viewport().installEventFilter(self)

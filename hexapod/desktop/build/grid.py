@@ -20,7 +20,7 @@ from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color
 from hexapod.errors import HexapodError
 from hexapod.fields.field import PlanField
@@ -84,8 +84,14 @@ class Grid(QTableView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self._headers.size()
         if self._frozen is not None:
             self._frozen.follow()
+
+    def lay_rows(self) -> None:
+        """Rows as close as was chosen."""
+        self._headers.lay_rows(self if self._frozen is None else self._frozen)
+        self.painter.forget()
 
     # Selection, shared through the desk
 
@@ -128,7 +134,7 @@ class Grid(QTableView):
         """Scroll to a cell, by whole rows."""
         self.scrollTo(index)
         bar = self.verticalScrollBar()
-        bar.setValue(-(-bar.value() // ROW_HEIGHT) * ROW_HEIGHT)
+        bar.setValue(-(-bar.value() // row_height()) * row_height())
 
     def show_current(self) -> None:
         """Bring the current row into view and take the keyboard."""

@@ -4,13 +4,28 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QHeaderView
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import QHeaderView, QTableView
 
-from hexapod.desktop.theme.measures import HEADER_HEIGHT, ROW_HEIGHT
-from hexapod.desktop.theme.style import scaled
+from hexapod.desktop.build.cell_painter import name_left
+from hexapod.desktop.build.fitting import Wish, fitted
+from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.theme.measures import HEADER_HEIGHT, row_height
+from hexapod.desktop.theme.style import font, scaled
+from hexapod.desktop.theme.text import width_of
+from hexapod.fields.field import PlanField
+from hexapod.plan.outline import Row
 
 if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
+
+
+LEAST_NAME, WIDEST_NAME = 150, 380  # pixels
+MOST = 2.2  # times its usual width, for a column of long texts
+CELL_MARGIN = 7
+FITTED = 80  # rows that are looked at
+FIT_AFTER = 250  # milliseconds after an edit
 
 
 class Headers:
@@ -20,8 +35,8 @@ class Headers:
         vertical = grid.verticalHeader()
         vertical.hide()
         vertical.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        vertical.setDefaultSectionSize(ROW_HEIGHT)
-        vertical.setMinimumSectionSize(ROW_HEIGHT)
+        vertical.setDefaultSectionSize(row_height())
+        vertical.setMinimumSectionSize(row_height())
         horizontal = grid.horizontalHeader()
         horizontal.setFixedHeight(HEADER_HEIGHT)
         horizontal.setHighlightSections(False)
@@ -31,15 +46,59 @@ class Headers:
         horizontal.sectionMoved.connect(self._on_moved)
         horizontal.sectionResized.connect(self._on_resized)
         grid.rows.modelReset.connect(self.size)
+        self._soon = QTimer(grid, singleShot=True, interval=FIT_AFTER)
+        self._soon.timeout.connect(self.size)
+        for signal in (grid.desk.changed, grid.desk.computed):
+            signal.connect(lambda *_: self._soon.start())
         self.size()
 
+    def lay_rows(self, frozen: QTableView) -> None:
+        """Rows as close as was chosen, in the frozen columns too."""
+        for view in (self._grid, frozen):
+            view.verticalHeader().setMinimumSectionSize(row_height())
+            view.verticalHeader().setDefaultSectionSize(row_height())
+
     def size(self) -> None:
-        """Every column as wide as it was made, or as its text needs."""
-        widths = self._grid.desk.looks.column_widths
+        """Every column as wide as somebody made it, else as its texts need while there is room."""
+        if not self._grid.rows.columns:
+            return
         self._is_sizing = True
-        for i, column in enumerate(self._grid.rows.columns):
-            self._grid.setColumnWidth(i, widths.get(column.id, scaled(column.width)))
+        widths = fitted(self._wishes(), self._grid.viewport().width(), NAME)
+        for i, width in enumerate(widths):
+            if self._grid.columnWidth(i) != width:
+                self._grid.setColumnWidth(i, width)
         self._is_sizing = False
+
+    def _wishes(self) -> list[Wish]:
+        by_hand = self._grid.desk.looks.column_widths
+        rows = self._rows_to_fit()
+        found = []
+        for column in self._grid.rows.columns:
+            made = by_hand.get(column.id)
+            if made is not None:
+                found.append(Wish(made, made))
+                continue
+            usual = scaled(column.width)
+            needed = max((self._width_of(column, row) for row in rows), default=0)
+            is_name = column.id == "name"
+            least = scaled(LEAST_NAME) if is_name else usual
+            found.append(Wish(least, min(needed, scaled(WIDEST_NAME) if is_name else round(MOST * usual))))
+        return found
+
+    def _width_of(self, column: PlanField, row: Row) -> int:
+        desk = self._grid.desk
+        if not row.task:
+            return 0
+        face = font(9, QFont.Weight.DemiBold if desk.plan.is_summary(row.task) else QFont.Weight.Normal)
+        text = desk.columns.says(column, row)
+        before = name_left(row.level) if column.id == "name" else CELL_MARGIN
+        return round(width_of(face, text)) + before + CELL_MARGIN
+
+    def _rows_to_fit(self) -> list[Row]:
+        """Those that are on show, or nearly."""
+        desk, grid = self._grid.desk, self._grid
+        first = max(0, grid.verticalScrollBar().value() // row_height() - 10)
+        return list(desk.rows[first : first + FITTED])
 
     def _on_resized(self, section: int, _: int, width: int) -> None:
         if not self._is_sizing and section < len(self._grid.rows.columns):

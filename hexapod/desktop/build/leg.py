@@ -15,6 +15,7 @@ from hexapod.desktop.chart.overview import HEIGHT, Overview
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.info import LoadInfo
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.views.bar import ViewBar
 from hexapod.plan.records import DAY
 from hexapod.system.words import count_of
@@ -77,8 +78,15 @@ class BuildLeg(QWidget):
         left.rangeChanged.connect(right.setRange)
         left.valueChanged.connect(right.setValue)
         right.valueChanged.connect(left.setValue)
-        right.setSingleStep(27)
-        left.setSingleStep(27)
+        self.lay_rows()
+
+    def lay_rows(self) -> None:
+        """Rows of the outline and the chart as close as was chosen."""
+        for bar in (self.grid.verticalScrollBar(), self.chart.verticalScrollBar()):
+            bar.setSingleStep(row_height())
+        self.grid.lay_rows()
+        self.chart.forget_drawn()
+        self.chart.viewport().update()
 
     # How the width is shared
 

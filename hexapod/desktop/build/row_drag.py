@@ -11,7 +11,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPen
 from hexapod.desktop.build.cell_painter import INDENT, name_left
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.models.gap import RowGap, deepest_level, place_in_gap
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color
 from hexapod.plan import edits
 
@@ -45,7 +45,7 @@ class RowDrag:
     def _row_at(self, at: QPointF) -> str | None:
         """The row whose middle is under the pointer, if what is held can be put under it."""
         row = self._grid.rowAt(int(at.y()))
-        within = (at.y() + self._grid.verticalOffset()) % ROW_HEIGHT / ROW_HEIGHT
+        within = (at.y() + self._grid.verticalOffset()) % row_height() / row_height()
         desk = self._grid.desk
         task = desk.rows.task(row) if 0 <= row < len(desk.rows) else ""
         if not task or not 0.3 < within < 0.7 or {task, *desk.plan.ancestors(task)} & set(self._rows):
@@ -54,7 +54,7 @@ class RowDrag:
 
     def _gap_at(self, at: QPointF) -> RowGap:
         rows = self._grid.desk.rows
-        row = self._grid.rowAt(int(at.y() + ROW_HEIGHT / 2))
+        row = self._grid.rowAt(int(at.y() + row_height() / 2))
         row = len(rows) if row < 0 else min(row, len(rows))
         shown = rows.without_gaps()
         indent = int((at.x() - self._grid.columnViewportPosition(NAME) - name_left(0)) // INDENT)
@@ -90,7 +90,7 @@ class RowDrag:
             self._paint_onto()
         if self._to is None:
             return
-        y = self._to.index * ROW_HEIGHT - self._grid.verticalOffset()
+        y = self._to.index * row_height() - self._grid.verticalOffset()
         x = self._grid.columnViewportPosition(NAME) + name_left(self._to.level)
         painter = QPainter(self._grid.viewport())
         painter.setPen(QPen(color("petrol"), 2))
@@ -102,8 +102,8 @@ class RowDrag:
         """A frame round the row that what is held would be a part of."""
         row = self._grid.desk.position.get(self._onto or "")
         if isinstance(row, int):
-            y = row * ROW_HEIGHT - self._grid.verticalOffset()
+            y = row * row_height() - self._grid.verticalOffset()
             painter = QPainter(self._grid.viewport())
             painter.setPen(QPen(color("petrol"), 2))
-            painter.drawRect(2, y + 1, self._grid.viewport().width() - 4, ROW_HEIGHT - 3)
+            painter.drawRect(2, y + 1, self._grid.viewport().width() - 4, row_height() - 3)
             painter.end()

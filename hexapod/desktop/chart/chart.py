@@ -32,7 +32,7 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.allowance import Allowance
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import TALLEST_ROW, row_height
 from hexapod.desktop.theme.style import color, faded, font, palette
 from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row
@@ -141,7 +141,7 @@ class Chart(Timeline):
         row = self.desk.position.get(task_id)
         if isinstance(row, int):
             bar, height = self.verticalScrollBar(), self.viewport().height()
-            bar.setValue(max(min(bar.value(), row * ROW_HEIGHT), (row + 1) * ROW_HEIGHT - height))
+            bar.setValue(max(min(bar.value(), row * row_height()), (row + 1) * row_height() - height))
         box = self.bar_of(task_id)
         if box is not None and not (box.left() >= 0 and box.left() < self.viewport().width() - 40):
             self.show_task(task_id)
@@ -160,7 +160,7 @@ class Chart(Timeline):
 
     def visible_rows(self) -> range:
         scroll, height = self.verticalScrollBar().value(), self.viewport().height()
-        return range(max(0, scroll // ROW_HEIGHT), min(len(self.desk.rows), (scroll + height) // ROW_HEIGHT + 1))
+        return range(max(0, scroll // row_height()), min(len(self.desk.rows), (scroll + height) // row_height() + 1))
 
     def tasks_of(self, row: Row) -> tuple[str, ...]:
         """The tasks whose bars are on a row: its own, those of a lane, or those below a folded summary."""
@@ -185,7 +185,7 @@ class Chart(Timeline):
 
     def task_at(self, at: QPointF) -> str | None:
         """The task of the row under a point; where a row has several, that of the bar there."""
-        index = int((at.y() + self.verticalScrollBar().value()) // ROW_HEIGHT)
+        index = int((at.y() + self.verticalScrollBar().value()) // row_height())
         if not 0 <= index < len(self.desk.rows):
             return None
         row = self.desk.rows[index]
@@ -208,7 +208,7 @@ class Chart(Timeline):
                 self._placed.clear()
             found = self._placed[task_id] = (row, self.desk.schedule.dates(task_id), rect)
         row, dates_, rect = found
-        return rect(self.scale, dates_, g.row_top(row, self.verticalScrollBar().value()))
+        return rect(self.scale, dates_, g.bars_top(row, self.verticalScrollBar().value()))
 
     def words_of(self, task_id: str) -> str:
         """A bar in words."""
@@ -254,7 +254,7 @@ class Chart(Timeline):
         rows = self._row_on_sheet(link.predecessor), self._row_on_sheet(link.successor)
         scroll, at = self.verticalScrollBar().value(), self.scale.x(0)
         bars = before.translated(-at, scroll), after.translated(-at, scroll)
-        path = link_path(link.type, Ends(*bars, *rows, lambda row: (row + 1) * ROW_HEIGHT), self.blocked)
+        path = link_path(link.type, Ends(*bars, *rows, lambda row: (row + 1) * row_height()), self.blocked)
         return path.translated(at, 0)
 
     def _row_on_sheet(self, task_id: str) -> int:
@@ -339,7 +339,7 @@ class Chart(Timeline):
         painter.fillRect(0, 0, width, height, color("panel"))
         self._paint_ground(painter, width, height)
         scroll = self.verticalScrollBar().value()
-        rows = [(self.desk.rows[index], g.row_top(index, scroll)) for index in self.visible_rows()]
+        rows = [(self.desk.rows[index], g.bars_top(index, scroll)) for index in self.visible_rows()]
         if self._is_steady:
             for row, _ in rows:
                 self._prepare(row, allowance)
@@ -390,7 +390,7 @@ class Chart(Timeline):
         if key in self._bars or not self._allows(allowance):
             return
         ratio = self.viewport().devicePixelRatioF()
-        picture = QPixmap(round(self.viewport().width() * ratio), round(ROW_HEIGHT * ratio))
+        picture = QPixmap(round(self.viewport().width() * ratio), round(TALLEST_ROW * ratio))
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
         inner = QPainter(picture)
@@ -430,7 +430,7 @@ class Chart(Timeline):
         scroll = self.verticalScrollBar().value()
         for index in self.visible_rows():
             top, row = g.row_top(index, scroll), desk.rows[index]
-            band = QRectF(0, top, width, ROW_HEIGHT)
+            band = QRectF(0, top, width, row_height())
             task = desk.plan.tasks.get(row.task)
             own = (task.calendar or desk.plan.projects[task.project].calendar) if task is not None else usual
             if own != usual:
@@ -441,7 +441,7 @@ class Chart(Timeline):
             if row.task in chosen:
                 tint = faded(color("selection"), 190)
                 painter.fillRect(band, tint)
-            painter.fillRect(QRectF(0, top + ROW_HEIGHT - 1, width, 1), color("rule"))  # a tenth of a line's time
+            painter.fillRect(QRectF(0, top + row_height() - 1, width, 1), color("rule"))  # a tenth of a line's time
 
     def _paint_status_date(self, painter: QPainter, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainterPath, QPolygonF
 
 from hexapod.desktop.chart.timescale import TimeScale
-from hexapod.desktop.theme.measures import ROW_HEIGHT
+from hexapod.desktop.theme.measures import lift, row_height
 from hexapod.schedule.schedule import TaskDates
 
 BAR_TOP, BAR_HEIGHT = 5.0, 14.0
@@ -24,7 +24,12 @@ END_REACH = 4.0  # how near to a bar's end counts as on it
 
 
 def row_top(row: int, scroll: int) -> float:
-    return row * ROW_HEIGHT - scroll
+    return row * row_height() - scroll
+
+
+def bars_top(row: int, scroll: int) -> float:
+    """From where the bars of a row are measured: where its top would be if it were roomy, its bars in the middle."""
+    return row_top(row, scroll) - lift()
 
 
 def bar_rect(scale: TimeScale, dates: TaskDates, top: float) -> QRectF:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from hexapod.desktop.action import Action
 from hexapod.desktop.commands import changing, viewing
 from hexapod.desktop.models import hints
+from hexapod.desktop.theme.measures import density
 from hexapod.schedule.schedule import computed_dates
 
 if TYPE_CHECKING:
@@ -75,6 +76,10 @@ def _has_status(desk: Desk) -> bool:
 
 def _staged(desk: Desk) -> bool:
     return desk.staging.on_show is not None
+
+
+def _density_words(desk: Desk) -> str:
+    return "Close rows" if density() == "roomy" else "Roomy rows"
 
 
 def _hint_words(desk: Desk) -> str:
@@ -266,6 +271,7 @@ ACTIONS: tuple[Action, ...] = (
            "unfold-vertical", (), "fold"),
     Action("look.part", "Go to the next part of the window", viewing.next_part, "View", "F6"),
     Action("look.side", "Fold or open the side", viewing.turn_side, "View", "F12"),
+    Action("look.density", "Rows", viewing.turn_density, "View", "Ctrl+F9", name=_density_words),
     Action("look.text", "Size of text", viewing.choose_text_size, "View", "Shift+F9"),
     Action("look.theme", "Light or dark", viewing.toggle_theme, "View", "F9", "sun-moon"),
     Action("help.find", "Find a task or an action", viewing.find, "Help", "Ctrl+K", "search"),

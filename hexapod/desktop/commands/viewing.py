@@ -139,6 +139,10 @@ def show_legend(window: Host) -> None:
     window.side.show_page("legend")
 
 
+def turn_density(window: Host) -> None:
+    window.turn_density()
+
+
 def turn_hints(window: Host) -> None:
     hints.want(not hints.are_wanted())
     words = "Hints are on: what is likely next is said once." if hints.are_wanted() else "No more hints."

@@ -1,0 +1,63 @@
+"""Columns as wide as their texts, and rows in two densities."""
+
+from __future__ import annotations
+
+import random
+import unittest
+from itertools import accumulate
+
+from hexapod.desktop.build.fitting import Wish, fitted
+from hexapod.desktop.models.columns import LINKS, NAME
+from hexapod.desktop.theme.measures import DENSITIES, density
+from hexapod.plan import edits
+from tests.desktop.case import WindowCase, settle
+
+
+class Fitted(unittest.TestCase):
+    def test_no_text_is_cut_but_names_and_the_room_ends_with_a_column(self) -> None:
+        rng = random.Random(4)
+        for _ in range(400):
+            wishes = [Wish(rng.randint(20, 90), rng.randint(0, 200)) for _ in range(rng.randint(2, 9))]
+            room = rng.randint(100, 1200)
+            widths = fitted(wishes, room, 1)
+            for i, (wish, width) in enumerate(zip(wishes, widths, strict=True)):
+                self.assertGreaterEqual(width, wish.least if i == 1 else max(wish), (wishes, room))
+            if sum(map(max, wishes)) <= room:
+                self.assertEqual(room, sum(widths))
+                self.assertGreaterEqual(widths[1], max(wishes[1]))
+            elif widths[0] + widths[1] <= room:
+                self.assertIn(room, list(accumulate(widths)))
+
+
+class InTheWindow(WindowCase):
+    def test_a_column_grows_with_what_is_typed_into_it_and_stays_as_somebody_made_it(self) -> None:
+        before = self.grid.columnWidth(LINKS)
+        one, two = self.id_of("Survey"), self.id_of("Open")
+        self.desk.do(edits.link(self.desk.plan, one, two, lag=2 * 480))
+        self.desk.do(edits.link(self.desk.plan, self.id_of("Draw"), two, lag=3 * 480))
+        self.wait_for(lambda: self.grid.columnWidth(LINKS) > before)
+        self.grid.setColumnWidth(LINKS, 60)  # by hand
+        self.window.resize(1300, 800)
+        settle()
+        self.assertEqual(60, self.grid.columnWidth(LINKS))
+
+    def test_close_rows_show_more_of_the_plan_on_outline_and_chart_alike(self) -> None:
+        self.assertEqual("roomy", density())
+        bar = self.chart.bar_of(self.id_of("Open"))
+        self.window.registry.qt("look.density").trigger()
+        settle()
+        height = DENSITIES["close"]
+        row = self.desk.position[self.id_of("Open")]
+        cell = self.grid.visualRect(self.grid.rows.index(row, NAME))
+        self.assertEqual((row * height, height), (cell.top(), cell.height()))
+        lower = self.chart.bar_of(self.id_of("Open"))
+        assert bar is not None and lower is not None
+        self.assertTrue(cell.top() < lower.top() and lower.bottom() < cell.bottom(), "a bar lies in its row")
+        self.assertEqual(self.id_of("Open"), self.chart.task_at(lower.center()))
+        self.window.registry.qt("look.density").trigger()
+        settle()
+        self.assertEqual(bar, self.chart.bar_of(self.id_of("Open")))
+
+
+if __name__ == "__main__":
+    unittest.main()
