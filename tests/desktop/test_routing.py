@@ -5,11 +5,15 @@ from __future__ import annotations
 import itertools
 import random
 import unittest
+from dataclasses import replace
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
 
 from hexapod.desktop.chart import geometry
 from hexapod.desktop.chart.routing import BEND, Ends, Interval, link_path, rounded, way
+from hexapod.desktop.link.layers import lay_out
+from hexapod.desktop.link.tracks import Hop, Tracks
 from hexapod.plan.records import LinkType
 
 ROW, TOP, HEIGHT = 27, 5.0, 14.0
@@ -108,6 +112,43 @@ class Routing(unittest.TestCase):
         path = rounded([QPointF(0, 0), QPointF(10, 0), QPointF(10, 2), QPointF(40, 2)])
         box = path.boundingRect()
         self.assertEqual((box.left(), box.top(), box.right(), box.bottom()), (0, 0, 40, 2))
+
+
+class InTheNetwork(unittest.TestCase):
+    def test_upright_parts_lie_between_the_boxes_and_none_on_another(self) -> None:
+        rng = random.Random(11)
+        upright = 0
+        for _ in range(60):
+            count = rng.randrange(3, 40)
+            arcs = [(i, j) for i in range(count) for j in range(i + 1, min(count, i + 9)) if rng.random() < 0.25]
+            if not arcs:
+                continue
+            tracks = Tracks(lay_out(count, arcs, order=range(count)), arcs, (42.0, 66.0))
+            by_layer: dict[int, list[tuple[float, Hop]]] = {}
+            for arc, (tail, head) in enumerate(arcs):
+                hops = tracks.hops(arc)
+                layout = tracks._layout
+                self.assertEqual(float(layout.y[tail]), hops[0].begin)
+                self.assertEqual(float(layout.y[head]), hops[-1].end)
+                for hop in hops:
+                    if not hop.is_level:
+                        by_layer.setdefault(hop.layer, []).append((tracks.x(hop), hop))
+            for hops_here in by_layer.values():
+                for (x, one), (other_x, other) in itertools.combinations(hops_here, 2):
+                    upright += 1
+                    self.assertTrue(42 <= x <= 66)
+                    if one.begin != other.begin and abs(x - other_x) < 0.1:
+                        low, high = sorted((one.begin, one.end))
+                        other_low, other_high = sorted((other.begin, other.end))
+                        self.assertFalse(low < other_high and other_low < high, (one, other))
+        self.assertGreater(upright, 500)
+
+    def test_side_by_side_links_that_go_down_do_not_cross(self) -> None:
+        layout = lay_out(4, [(0, 2), (1, 3)], order=range(4))
+        moved = replace(layout, y=layout.y * 0 + np.array([0.0, 1.0, 3.0, 4.0]))
+        tracks = Tracks(moved, [(0, 2), (1, 3)], (42.0, 66.0))
+        (one,), (two,) = tracks.hops(0), tracks.hops(1)
+        self.assertGreater(tracks.x(one), tracks.x(two), "the upper one runs farther right")
 
 
 if __name__ == "__main__":

@@ -13,15 +13,18 @@ from PyQt6.QtWidgets import QWidget
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import row_color
+from hexapod.desktop.chart.routing import rounded
 from hexapod.desktop.link.boxes import COLUMN, HEIGHT, ROW, WIDTH, BoxPicture, paint_box
 from hexapod.desktop.link.graph import Graph
 from hexapod.desktop.link.layers import Layout
+from hexapod.desktop.link.tracks import Tracks
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color, font
 
 CLOSEST, WIDEST, READABLE = 1.6, 0.02, 0.9
 MARGIN = 40.0
-SMOOTH_UP_TO = 900  # links on screen that are drawn as smooth curves
+WHOLE_UP_TO = 900  # links on screen that are drawn with their corners
+UPRIGHT = (42.0, 66.0)  # pixels behind a box in which links run up and down: behind what says its float
 
 
 class Plane(QWidget):
@@ -34,6 +37,7 @@ class Plane(QWidget):
         self.desk = desk
         self.graph = Graph((), (), ())
         self.layout_: Layout | None = None
+        self.tracks: Tracks | None = None
         self.lanes: tuple[str, ...] = ()
         self.index: dict[str, int] = {}
         self.left: NDArray[np.float64] = np.zeros(0)
@@ -50,6 +54,7 @@ class Plane(QWidget):
         before = self.to_screen(self.box(self.index[current])).topLeft() if current in self.index else None
         self.graph, self.layout_, self.lanes = graph, layout, lanes
         self.index = {t: i for i, t in enumerate(graph.tasks)}
+        self.tracks = Tracks(layout, graph.arcs, UPRIGHT)
         self.left, self.top = layout.layer * COLUMN, layout.y * ROW
         if current in self.index and before is not None:
             at = self.box(self.index[current]).topLeft()
@@ -156,24 +161,20 @@ class Plane(QWidget):
         return None
 
     def path_of(self, arc: int) -> QPainterPath:
-        """From the right of the one box to the left of the other, through the arc's bends."""
+        """From the right of the one box to the left of the other, straight, with rounded corners in the gaps."""
         tail, head = self.graph.arcs[arc]
         a, b = self.box(tail), self.box(head)
-        points = [QPointF(a.right(), a.center().y())]
-        assert self.layout_ is not None
-        for layer, y in self.layout_.bends[arc]:
-            middle = y * ROW + HEIGHT / 2
-            points += [QPointF(layer * COLUMN, middle), QPointF(layer * COLUMN + WIDTH, middle)]
-        points.append(QPointF(b.left(), b.center().y()))
-        path = QPainterPath(points[0])
-        for i in range(1, len(points)):
-            p, q = points[i - 1], points[i]
-            if i % 2 == 0:
-                path.lineTo(q)  # past the boxes of a layer
-            else:
-                half = max(18.0, abs(q.x() - p.x()) / 2)
-                path.cubicTo(QPointF(p.x() + half, p.y()), QPointF(q.x() - half, q.y()), q)
-        return path
+        assert self.tracks is not None
+        corners = [QPointF(a.right(), a.center().y())]
+        for hop in self.tracks.hops(arc):
+            right = hop.layer * COLUMN + WIDTH
+            one, two = UPRIGHT if hop.is_level else (self.tracks.x(hop),) * 2
+            corners += [
+                QPointF(right + one, hop.begin * ROW + HEIGHT / 2),
+                QPointF(right + two, hop.end * ROW + HEIGHT / 2),
+            ]
+        corners.append(QPointF(b.left(), b.center().y()))
+        return rounded(corners)
 
     def _arcs_on_screen(self, boxes: list[int]) -> Iterator[int]:
         shown = set(boxes)
@@ -240,7 +241,7 @@ class Plane(QWidget):
         arcs = list(self._arcs_on_screen(boxes))
         driving = [a for a in arcs if self.is_driving(a)]
         rest = set(arcs) - set(driving)
-        if len(arcs) > SMOOTH_UP_TO:
+        if len(arcs) > WHOLE_UP_TO:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.setPen(QPen(color("rule"), 0))
             painter.drawLines([self._chord(a) for a in rest])
