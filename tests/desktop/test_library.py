@@ -173,8 +173,8 @@ class History(WindowCase):
         self.go_to("Draw it")
         self.window.side.show_page("history")
         self.click("historyTask")
+        self.wait_for(lambda: "Rename “Draw”" in " ".join(self.texts(self.window.side)))
         shown = " ".join(self.texts(self.window.side))
-        self.assertIn("Rename “Draw”", shown)
         self.assertNotIn("Rename “Open”", shown)
 
 

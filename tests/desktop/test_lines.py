@@ -100,6 +100,13 @@ class Typed(Lines):
         self.press(ESC)
         self.assertNotIn("Knot", self.outline())
 
+    def test_up_from_an_empty_line_leaves_it(self) -> None:
+        self.begin("Signs")
+        self.press(ENTER)
+        self.press(Qt.Key.Key_Up)
+        self.assertIsNone(self.editor())
+        self.assertEqual(self.id_of("Signs"), self.desk.current)
+
     def test_a_cell_that_has_a_name_is_renamed_to_the_letter(self) -> None:
         self.go_to("Opening")
         self.press(Qt.Key.Key_F2)

@@ -81,6 +81,14 @@ class FromNotes(Journey):
         screen.wait_for(lambda: self.overloads() == 0)
         self.assert_the_plan_of_the_notes()
 
+    def test_a_key_takes_a_line_another_way_though_it_moves_rows_elsewhere(self) -> None:
+        screen.keys("ctrl+End", "Home", "Return")
+        screen.type_text("Posts set")
+        screen.keys("Return")
+        screen.type_text("Fence 20 m")
+        screen.keys("alt+Down", "Return", "Escape")
+        self.assertEqual(["Posts set", "Fence"], self.outline())
+
     def test_typing_them_takes_hardly_more_keys_than_they_have_letters(self) -> None:
         pressed = 0
 

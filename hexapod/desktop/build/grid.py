@@ -73,14 +73,12 @@ class Grid(QTableView):
 
     def take_mouse(self, event: QMouseEvent) -> None:
         """What the mouse does over the frozen columns."""
-        handler = {
-            QEvent.Type.MouseButtonPress: self.mousePressEvent,
-            QEvent.Type.MouseMove: self.mouseMoveEvent,
-            QEvent.Type.MouseButtonRelease: self.mouseReleaseEvent,
-            QEvent.Type.MouseButtonDblClick: self.mouseDoubleClickEvent,
-        }[event.type()]
+        kinds = QEvent.Type
+        handlers = {kinds.MouseButtonPress: self.mousePressEvent, kinds.MouseMove: self.mouseMoveEvent,
+                    kinds.MouseButtonRelease: self.mouseReleaseEvent,
+                    kinds.MouseButtonDblClick: self.mouseDoubleClickEvent}  # fmt: skip
         self.setFocus()
-        handler(event)
+        handlers[event.type()](event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -172,7 +170,7 @@ class Grid(QTableView):
         """Open the current cell to type in: with what it holds, or with what was typed already."""
         index = self.currentIndex()
         if index.isValid():
-            self._open_editor(index.row(), index.column() if index.column() != NUMBER else NAME, text)
+            self._open_editor(index.row(), max(index.column(), NAME), text)
 
     def type_row(self, line: str) -> None:
         """A last row as if it had been typed, and the next one to type into."""
@@ -226,6 +224,8 @@ class Grid(QTableView):
             editor.echo_by(lambda said: echo(self.desk.columns.texts(), task, said))
         editor.finished.connect(self._on_typed)
         editor.left.connect(self._leave_editor)
+        if isinstance(editor, LineEditor):
+            editor.went_up.connect(self._leave_upwards)
         self._editor = editor
         self._edited = (row, column, task)
         editor.show()
@@ -241,10 +241,8 @@ class Grid(QTableView):
         return place.adjusted(0, 0, max(0, 90 - place.width()), 0)
 
     def _task_choices(self, task: str | None) -> list[str]:
-        plan = self.desk.plan
-        return [t.name for t in plan.tasks.values() if t.id != task and t.project == self.desk.project] + [
-            t.name for t in plan.tasks.values() if t.project != self.desk.project
-        ]
+        others = (t for t in self.desk.plan.tasks.values() if t.id != task)
+        return [t.name for t in sorted(others, key=lambda t: t.project != self.desk.project)]
 
     def _on_typed(self, text: str, onward: str) -> None:
         editor = self._editor
@@ -264,8 +262,7 @@ class Grid(QTableView):
                 self._close_editor()
                 self._after_new_row(row, made, onward)
                 return
-            spec = self.rows.columns[column]
-            columns = self.desk.columns
+            spec, columns = self.rows.columns[column], self.desk.columns
             if text != columns.typed(spec, task):
                 applied = self.desk.attempt(columns.edit(spec, columns.meant(spec, task), text))
                 if applied and column not in (NAME,):
@@ -335,6 +332,10 @@ class Grid(QTableView):
         self._close_editor()
         self._close_gap()
         self.setFocus()
+
+    def _leave_upwards(self) -> None:
+        self._leave_editor()
+        self.go(self._edited[0] - 1, NAME)
 
     def _close_gap(self) -> None:
         """Take the room for an untyped row away and go back to the row from which it was made."""
@@ -416,8 +417,8 @@ class Grid(QTableView):
         if not 0 <= row < len(self.desk.rows):
             return
         first, last = sorted((self._anchor, row))
-        chosen = QItemSelection(self.rows.index(first, 0), self.rows.index(last, len(self.rows.columns) - 1))
         flags = QItemSelectionModel.SelectionFlag
+        chosen = QItemSelection(self.rows.index(first, 0), self.rows.index(last, len(self.rows.columns) - 1))
         self._is_syncing = True  # the anchor stays
         self.selectionModel().setCurrentIndex(self.rows.index(row, column), flags.NoUpdate)
         self._is_syncing = False

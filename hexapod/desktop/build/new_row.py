@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
@@ -42,7 +42,12 @@ def make_row(desk: Desk, place: RowGap, name: str, said: Fields) -> str | None:
 
 
 class LineEditor(CellEditor):
-    """Shows beneath the line what it is understood as. Alt+Down takes it in another way, at last as a mere name."""
+    """Shows beneath the line what it is understood as. Alt+Down takes it in another way, at last as a mere name.
+
+    ``went_up`` says that Up was pressed in an empty line.
+    """
+
+    went_up = pyqtSignal()
 
     def __init__(self, parent: QWidget, place: QRect, text: str, *, hint: str, accessible: str, desk: Desk) -> None:
         super().__init__(parent, place, text, hint=hint, accessible=f"{accessible}, and what else a line may say")
@@ -120,9 +125,18 @@ class LineEditor(CellEditor):
             self._least_width = place.width()
             self._understand()
 
+    def event(self, event: QEvent) -> bool:
+        """The key that takes it another way moves rows elsewhere; here it is ours."""
+        if event.type() == QEvent.Type.ShortcutOverride and _is_another_way(event):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Down and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+        if _is_another_way(event):
             self.take_another_way()
+        elif event.key() == Qt.Key.Key_Up and not self.text():
+            self.went_up.emit()
         else:
             super().keyPressEvent(event)
 
@@ -130,6 +144,10 @@ class LineEditor(CellEditor):
         self.chips.hide()
         self.chips.deleteLater()
         super().close_editor()
+
+
+def _is_another_way(event: QKeyEvent) -> bool:
+    return event.key() == Qt.Key.Key_Down and bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
 
 
 LEFT_A_NAME = 1_000_000  # more letters than a line has, so that what is typed behind stays a name too

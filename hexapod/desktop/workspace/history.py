@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.plan import edits
@@ -23,6 +24,8 @@ class HistoryPage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "History")
         self.of_task = False
+        self._found: tuple[tuple[str, int], list[HistoryRow]] | None = None  # of a task, at a length of the history
+        self._asked: tuple[str, int] | None = None
         desk.changed.connect(self.refresh)
         desk.past_changed.connect(self.refresh)
         desk.selection_changed.connect(lambda: self.of_task and self.refresh())
@@ -35,6 +38,9 @@ class HistoryPage(Page):
             return
         self._fill_choice()
         rows = self._rows()
+        if rows is None:
+            self.box.addWidget(label("Reading…", "muted"))
+            return
         if not rows:
             self.box.addWidget(label("Nothing has been changed yet.", "muted"))
         day = ""
@@ -49,11 +55,28 @@ class HistoryPage(Page):
             self.box.addWidget(button)
             self.box.addWidget(label(f"{row.at[11:16]} · {row.who}", "small"))
 
-    def _rows(self) -> list[HistoryRow]:
-        desk = self.desk
-        if self.of_task and desk.current in desk.plan.tasks:
-            return desk.session.edits_of(desk.current)  # type: ignore[arg-type]
-        return list(reversed(desk.session.history[-SHOWN_EDITS:]))
+    def _rows(self) -> list[HistoryRow] | None:
+        """None while those of one task are read: for that each edit has to be looked into."""
+        desk, session, task = self.desk, self.desk.session, self.desk.current
+        if not self.of_task or task is None or task not in desk.plan.tasks:
+            return list(reversed(session.history[-SHOWN_EDITS:]))
+        key = (task, len(session.history))
+        if self._found is not None and self._found[0] == key:
+            return self._found[1]
+        if self._asked != key:
+            self._asked = key
+
+            def show(found: object) -> None:
+                self._found = (key, found)  # type: ignore[assignment]
+                self._asked = None
+                self.refresh()
+
+            in_background(self, lambda: session.edits_of(task), show, self._tell)
+        return None
+
+    def _tell(self, error: Exception) -> None:
+        self._asked = None
+        self.desk.told.emit(str(error), "trouble", False)
 
     def _fill_choice(self) -> None:
         line = QHBoxLayout()
