@@ -150,7 +150,8 @@ class ActionButton(QPushButton):
         self._action = registry.qt(action_id)
         self.clicked.connect(self._action.trigger)
         self._action.changed.connect(self._follow)
-        self.setToolTip(plain_tip(registry[action_id].shown_keys))
+        said = registry[action_id]
+        self.setToolTip(plain_tip(f"{said.text} ({said.shown_keys})" if text else said.shown_keys))
         self._follow()
 
     def _follow(self) -> None:

@@ -8,7 +8,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
-from PyQt6.QtCore import QSettings, Qt, QTimer
+from PyQt6.QtCore import QSettings, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -50,6 +50,14 @@ AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within
 View = TypeVar("View", bound=QWidget)
 
 
+class Legs(QStackedWidget):
+    """No view makes the window wider that is not on show."""
+
+    def minimumSizeHint(self) -> QSize:
+        shown = self.currentWidget()
+        return shown.minimumSizeHint() if shown is not None else QSize()
+
+
 class Window(QMainWindow):
     """One open workspace. ``open_other`` opens another one (path, whether to create it).
 
@@ -71,7 +79,7 @@ class Window(QMainWindow):
         self.grid, self.chart = self.build.grid, self.build.chart
         self.rail = Rail()
         self.rail.chosen.connect(self.show_leg)
-        self._legs = QStackedWidget()
+        self._legs = Legs()
         self._legs.addWidget(self.build)
         self._lay_out()
         self.topbar.build_menu()

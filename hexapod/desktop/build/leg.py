@@ -16,6 +16,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.strip.canvas import LoadCanvas
 from hexapod.desktop.strip.info import LoadInfo
 from hexapod.desktop.theme.measures import row_height
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.views.bar import ViewBar
 from hexapod.plan.records import DAY
 from hexapod.system.words import count_of
@@ -144,6 +145,7 @@ class Foot(QFrame):
         self.setObjectName("foot")
         self.setFixedHeight(HEIGHT)
         self._desk = desk
+        self._texts: tuple[str, ...] = ("",)
         self._extent = QLabel()
         self._extent.setObjectName("extent")
         self._extent.setTextFormat(Qt.TextFormat.PlainText)
@@ -175,10 +177,22 @@ class Foot(QFrame):
         project = desk.plan.projects.get(desk.project or "")
         finish = desk.schedule.project_finish.get(project.id) if project else None
         if project is None or finish is None:
-            self._extent.setText("")
+            self._say("")
             return
         start = desk.schedule.project_start.get(project.id, project.start)
-        self._extent.setText(f"{dates.long_day(start)} to {dates.long_day(finish)} · {_how_long(finish - start)}")
+        long, short = (f"{day(start)} to {day(finish)}" for day in (dates.long_day, dates.short_day))
+        self._say(f"{long} · {_how_long(finish - start)}", long, f"{short} · {_how_long(finish - start)}", short)
+
+    def _say(self, *texts: str) -> None:
+        """The first of the texts that there is room for."""
+        self._texts = texts
+        width_of = self._extent.fontMetrics().horizontalAdvance
+        self._extent.setText(next((t for t in texts if width_of(t) < self._extent.width()), texts[-1]))
+        self._extent.setToolTip(plain_tip(texts[0]))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._say(*self._texts)
 
 
 def _how_long(minutes: int) -> str:

@@ -17,6 +17,8 @@ WORDS = {  # below which a button is short of words; those that are used most co
     "look.unfold_all": "Unfold", "look.in": "Closer", "look.out": "Farther", "row.delete": "Delete",
 }  # fmt: skip
 OF_LEGS = {"build": ("history", "rows", "links", "time", "fold"), "link": ("history", "links")}
+SPARED = ("fold", "time", "links")  # groups that give way first in a narrow window
+MARGINS = 16
 ALWAYS = ("history",)
 
 
@@ -29,6 +31,7 @@ class ActionBar(QFrame):
         line.setContentsMargins(8, 0, 4, 0)
         line.setSpacing(0)
         self._groups: dict[str, QWidget] = {}
+        self._wanted: tuple[str, ...] = ALWAYS
         self._buttons: dict[str, QToolButton] = {}
         for name, actions in registry.toolbar_groups().items():
             group = QWidget()
@@ -60,10 +63,22 @@ class ActionBar(QFrame):
         if self._beside.indexOf(widget) < 0:
             self._beside.addWidget(widget)
         self._beside.setCurrentWidget(widget)
-        self._give_words()
+        self._wanted = shown
+        self._give_room()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self._give_room()
+
+    def _give_room(self) -> None:
+        """In a narrow window some actions are in the menu and under their keys alone."""
+        room = self.width() - self._beside.currentWidget().minimumSizeHint().width() - MARGINS
+        for name in self._wanted:
+            room -= self._groups[name].sizeHint().width()
+        for name in SPARED:
+            is_wanted = name in self._wanted
+            self._groups[name].setVisible(is_wanted and room >= 0)
+            room += self._groups[name].sizeHint().width() if is_wanted and room < 0 else 0
         self._give_words()
 
     def _give_words(self) -> None:

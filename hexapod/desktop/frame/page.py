@@ -65,7 +65,10 @@ class Page(QScrollArea):
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)
-        self.refresh()
+        if self.box.count():
+            self.refresh()
+        else:
+            self.refresh_now()  # nobody is shown an empty page first
 
     def fill(self) -> None:
         raise AssertionError("a page fills itself")

@@ -87,13 +87,13 @@ class LinkLeg(QWidget):
         self._lanes.setToolTip("A lane for each stream")
         for button in self._reaches.values():
             line.addWidget(button)
-        line.addSpacing(12)
-        line.addWidget(label("Outline level"))
+        line.addSpacing(6)
+        line.addWidget(label("Level"))
         for button in self._levels.values():
             line.addWidget(button)
-        line.addSpacing(12)
+        line.addSpacing(6)
         line.addWidget(self._lanes)
-        line.addSpacing(12)
+        line.addSpacing(6)
         line.addWidget(self._back)
         line.addWidget(self._says, 1)
         line.addWidget(self._stop)

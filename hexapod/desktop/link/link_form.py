@@ -40,7 +40,7 @@ class LinkForm(Form):
         self._gap = QComboBox()
         self._gap.setObjectName("linkGap")
         usual = plan.projects[after.project].gap
-        self._gap.addItem(f"As the project: {GAP_WORDS[usual].lower()}", None)
+        self._gap.addItem(f"Project's: {GAP_WORDS[usual].lower()}", None)
         for gap, words in GAP_WORDS.items():
             self._gap.addItem(words, gap)
         self._gap.setCurrentIndex(max(0, self._gap.findData(link.gap)))

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QLocale, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
@@ -17,7 +17,7 @@ from hexapod.desktop.chart.pictures import tell_current, words_of
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.month.layout import Piece, Span, pieces, span_of, weeks_of
-from hexapod.desktop.parts import choice_button, icon_button, label
+from hexapod.desktop.parts import choice_button, icon_button, label, narrow
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.errors import HexapodError
@@ -51,9 +51,10 @@ class MonthView(QWidget):
                                  (self.stream, "monthStream", "Stream")):  # fmt: skip
             box.setObjectName(name)
             box.setAccessibleName(words)
-            box.setMinimumWidth(130)
+            narrow(box).setMaximumWidth(190)
+            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             box.activated.connect(self._choose)
-            line.addWidget(box)
+            line.addWidget(box, 1)
         line.addWidget(choice_button("Today", lambda: self.canvas.show_day(today() // DAY)))
         back = choice_button("Back to the chart", leave)
         back.setCheckable(False)

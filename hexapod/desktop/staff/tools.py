@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QWidget,
     QWidgetAction,
 )
@@ -36,6 +37,7 @@ SHOWN = {
 }
 GROUPINGS = {Grouping.ROLE: "By role", Grouping.TEAM: "By team", Grouping.SECTION: "By section"}
 STEPS = {Step.DAY: "Day", Step.WEEK: "Week", Step.MONTH: "Month"}
+ROOM_OF_A_BOX = 46  # pixels of a box of choices besides its text
 
 
 class Tools(QWidget):
@@ -51,12 +53,13 @@ class Tools(QWidget):
         made = narrow(QComboBox())
         made.setObjectName(name)
         made.setAccessibleName(words)
-        made.setMinimumContentsLength(max(len(text) for text in entries.values()))
         for value, text in entries.items():
             made.addItem(text, value)
         made.setCurrentIndex(made.findData(chosen))
         made.activated.connect(lambda i: take(made.itemData(i)))
-        self.line.addWidget(made)
+        made.setMaximumWidth(made.fontMetrics().horizontalAdvance(max(entries.values(), key=len)) + ROOM_OF_A_BOX)
+        made.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)  # up to its longest entry
+        self.line.addWidget(made, 1)
         return made
 
     def choices(self, entries: Mapping, chosen: object, take: Callable) -> QButtonGroup:  # type: ignore[type-arg]

@@ -32,7 +32,7 @@ class LoadInfo(QFrame):
         self._headline.setWordWrap(True)
         self._tasks = QVBoxLayout()
         self._tasks.setSpacing(0)
-        self._level = ActionButton(registry, "level.float", primary=True)
+        self._level = ActionButton(registry, "level.float", primary=True, text="Level")
         top = QHBoxLayout()
         top.setSpacing(6)
         top.addWidget(self._who, 1)
@@ -80,7 +80,7 @@ class LoadInfo(QFrame):
         desk = self._desk
         self._who.clear()
         for resource in desk.plan.resources_in_order():
-            self._who.addItem(f"{resource.name} · {self._how_many(resource)}", resource.id)
+            self._who.addItem(self._named(resource), resource.id)
         self._who.setCurrentIndex(self._who.findData(desk.resource))
         clear(self._tasks)
         load = desk.load
@@ -97,14 +97,12 @@ class LoadInfo(QFrame):
             return
         self._show_period(period)
 
-    def _how_many(self, resource: Resource) -> str:
-        """Of a role how many people have it, else how much there is of it."""
+    def _named(self, resource: Resource) -> str:
+        """With how many people have a role, or how much there is of it: ``Case technicians ×3``."""
         from hexapod.staffing.roles import members_of
 
-        members = members_of(self._desk.plan, resource.id)
-        if members:
-            return "one person" if len(members) == 1 else f"{len(members)} people"
-        return f"capacity {resource.capacity:g}"
+        count = len(members_of(self._desk.plan, resource.id)) or resource.capacity
+        return resource.name if count == 1 else f"{resource.name} ×{count:g}"
 
     def _start_of(self, minute: int) -> int:
         day = minute // DAY

@@ -194,15 +194,15 @@ class ViewBar(QFrame):
         for on_bars in Labels:
             is_on = view.labels is on_bars
             self._choice(menu, on_bars.value.capitalize(), is_on, lambda x=on_bars: self._show(labels=x))
-        menu_heading(menu, "Links")
+        drawn = menu.addMenu("Links")
         words = {Links.WHEN_CLEAR: "Unless they are a thicket", Links.ALL: "All of them",
                  Links.CHOSEN: "Of selected and critical tasks", Links.NONE: "None"}  # fmt: skip
         for links, said in words.items():
-            self._choice(menu, said, view.links is links, lambda x=links: self._show(links=x))
-        menu_heading(menu, "Finished rows")
+            self._choice(drawn, said, view.links is links, lambda x=links: self._show(links=x))
+        rows = menu.addMenu("Finished rows")
         for finished in Finished:
             text = {"struck": "Struck through"}.get(finished.value, finished.value.capitalize())
-            self._choice(menu, text, view.finished is finished, lambda x=finished: self._show(finished=x))
+            self._choice(rows, text, view.finished is finished, lambda x=finished: self._show(finished=x))
         menu_heading(menu, "Folded summaries")
         self._choice(
             menu, "Show their parts on one row", view.rolled_up, lambda: self._show(rolled_up=not view.rolled_up)
