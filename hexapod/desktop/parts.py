@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QEnterEvent, QResizeEvent
+from PyQt6.QtGui import QEnterEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -35,6 +35,22 @@ def label(text: str, role: str = "", *, wrap: bool = False) -> QLabel:
     made.setWordWrap(wrap)
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
+
+
+class Sentence(QLabel):
+    """A sentence that takes the room there is: of a long one the end is left out."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)  # sentences hold names
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.drawText(self.contentsRect(), Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.end()
 
 
 def heading(text: str) -> QLabel:

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QAbstractButton, QCheckBox, QComboBox, QLabel, QMenu, QPushButton, QToolButton, QWidget
 
 from hexapod.desktop.action import MOST_ENTRIES
-from hexapod.desktop.frame.notice import Sentence
+from hexapod.desktop.parts import Sentence
 from tests.desktop.case import put_away
 from tests.walk import SIZES, open_museum, walk
 

@@ -6,8 +6,6 @@ from collections.abc import Sequence
 from itertools import accumulate
 from typing import NamedTuple
 
-MOST_OF_THE_ROOM = 0.45  # for the names, where not everything can be seen at once
-
 
 class Wish(NamedTuple):
     """Pixels of a column: at least, and as its texts need."""
@@ -17,15 +15,19 @@ class Wish(NamedTuple):
 
 
 def fitted(wishes: Sequence[Wish], room: int, keeper: int) -> list[int]:
-    """A width for each column. What is left of the room goes to the column ``keeper``, that of the names.
+    """A width for each column, none less than the least.
 
-    Where there is too little, nothing is cut: one scrolls sideways, and the room ends where a column ends. Only names
-    leave room for the rest.
+    Those of the first columns that the room holds get what their texts need, those that need little first; the column
+    ``keeper`` of the names is before others that need half as much, and gets what is left. So the room ends where a
+    column ends. What lies beyond it is as wide as it needs: one scrolls there.
     """
-    widths = [max(wish.least, wish.needed) for wish in wishes]
-    if sum(widths) > room:
-        widths[keeper] = max(wishes[keeper].least, min(widths[keeper], round(room * MOST_OF_THE_ROOM)))
-    ends = [end for end in accumulate(widths) if end <= room]
-    if len(ends) > keeper:
-        widths[keeper] += room - ends[-1]
+    ends = list(accumulate(wish.least for wish in wishes))
+    shown = max(keeper + 1, sum(end <= room for end in ends))
+    spare = room - ends[shown - 1]
+    widths = [wish.least if i < shown else max(wish) for i, wish in enumerate(wishes)]
+    for i in sorted(range(shown), key=lambda i: (wishes[i].needed - wishes[i].least) / (2 if i == keeper else 1)):
+        more = max(0, min(wishes[i].needed - wishes[i].least, spare))
+        widths[i] += more
+        spare -= more
+    widths[keeper] += max(0, spare)
     return widths

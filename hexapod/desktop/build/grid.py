@@ -56,7 +56,7 @@ class Grid(QTableView):
         self.range_from: int | None = None
         self._anchor = 0  # the row from which Shift and an arrow select
         self._drag = RowDrag(self)
-        self._headers = Headers(self)
+        self.headers = Headers(self)
         self._editor: CellEditor | None = None
         self._typing_level = 0  # of the row to type into
         self._row_before_gap: str | None = None
@@ -82,13 +82,13 @@ class Grid(QTableView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._headers.size()
+        self.headers.size()
         if self._frozen is not None:
             self._frozen.follow()
 
     def lay_rows(self) -> None:
         """Rows as close as was chosen."""
-        self._headers.lay_rows(self if self._frozen is None else self._frozen)
+        self.headers.lay_rows(self if self._frozen is None else self._frozen)
         self.painter.forget()
 
     # Selection, shared through the desk

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHeaderView, QTableView
 
 from hexapod.desktop.build.cell_painter import name_left
 from hexapod.desktop.build.fitting import Wish, fitted
-from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.models.columns import NAME, USUAL
 from hexapod.desktop.theme.measures import HEADER_HEIGHT, row_height
 from hexapod.desktop.theme.style import font, scaled
 from hexapod.desktop.theme.text import width_of
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
 
 
-LEAST_NAME, WIDEST_NAME = 150, 380  # pixels
+LEAST_NAME, WIDEST_NAME = 190, 380  # pixels
 MOST = 2.2  # times its usual width, for a column of long texts
 CELL_MARGIN = 7
 FITTED = 80  # rows that are looked at
@@ -84,6 +84,11 @@ class Headers:
             least = scaled(LEAST_NAME) if is_name else usual
             found.append(Wish(least, min(needed, scaled(WIDEST_NAME) if is_name else round(MOST * usual))))
         return found
+
+    def wanted_width(self) -> int:
+        """Of the usual columns together, with nothing cut off."""
+        usual = [max(wish) for wish, c in zip(self._wishes(), self._grid.rows.columns, strict=True) if c.id in USUAL]
+        return sum(usual)
 
     def _width_of(self, column: PlanField, row: Row) -> int:
         desk = self._grid.desk

@@ -24,6 +24,7 @@ from hexapod.system.words import count_of
 STRIP_HEIGHT = 112
 CHART_WIDTH = 560  # at least, while the outline keeps the room for a name and a date
 GRID_WIDTH, LEAST_GRID = 530, 380
+MOST_OF_WIDTH = 0.45  # for the outline
 
 
 class BuildLeg(QWidget):
@@ -94,8 +95,13 @@ class BuildLeg(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         if not self._is_split_by_hand:
-            outline = max(LEAST_GRID, min(GRID_WIDTH, self.width() - CHART_WIDTH))
-            self.splitter.setSizes([outline, self.width() - outline])
+            self._share_width()
+
+    def _share_width(self) -> None:
+        """The outline as wide as its usual columns need, as long as the chart has the larger part."""
+        most = min(self.width() - CHART_WIDTH, max(GRID_WIDTH, round(self.width() * MOST_OF_WIDTH)))
+        outline = max(LEAST_GRID, min(max(GRID_WIDTH, self.grid.headers.wanted_width() + 2), most))
+        self.splitter.setSizes([outline, self.width() - outline])
 
     def split(self, sizes: list[int]) -> None:
         """As somebody left it."""

@@ -4,34 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import icon_button
+from hexapod.desktop.parts import Sentence, icon_button
 from hexapod.desktop.theme.tips import plain_tip
 
 SHOWN_FOR = 9000  # milliseconds
 HEIGHT, WIDEST, MARGIN = 34, 640, 10
-
-
-class Sentence(QLabel):
-    """A sentence that takes the room there is: of a long one the end is left out."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("notice")
-        self.setTextFormat(Qt.TextFormat.PlainText)  # sentences hold names
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        painter = QPainter(self)
-        painter.setPen(self.palette().color(self.foregroundRole()))
-        painter.drawText(self.contentsRect(), Qt.AlignmentFlag.AlignVCenter, shown)
-        painter.end()
 
 
 class Notice(QFrame):
@@ -43,6 +25,7 @@ class Notice(QFrame):
         self._place = place
         self._floor = floor  # down to where it may lie, so that it hides nothing that is read
         self._says = Sentence()
+        self._says.setObjectName("notice")
         self._undo = QPushButton("Undo")
         self._undo.setProperty("role", "quiet")
         self._undo.setObjectName("noticeUndo")

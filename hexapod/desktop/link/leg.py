@@ -16,7 +16,7 @@ from hexapod.desktop.link.layers import Layout, Stopped, lay_out
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.rows_on_show import moves_rows
-from hexapod.desktop.parts import choice_button, icon_button, label
+from hexapod.desktop.parts import Sentence, choice_button, icon_button, label
 from hexapod.plan.outline import outline_order, rows, stream_of
 from hexapod.plan.plan import Plan
 from hexapod.schedule.chains import Chain, Reach
@@ -51,7 +51,7 @@ class LinkLeg(QWidget):
         self._stack = QStackedWidget()
         self._stack.addWidget(self.diagram)
         self._stack.addWidget(self.map)
-        self._says = label("")
+        self._says = Sentence()
         self._says.setProperty("role", "small")
         self._says.setObjectName("networkSays")
         self._stop = icon_button("x", "Stop laying out")
