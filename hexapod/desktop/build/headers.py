@@ -24,7 +24,6 @@ if TYPE_CHECKING:
 LEAST_NAME, WIDEST_NAME = 190, 380  # pixels
 MOST = 2.2  # times its usual width, for a column of long texts
 CELL_MARGIN = 7
-FITTED = 80  # rows that are looked at
 FIT_AFTER = 250  # milliseconds after an edit
 
 
@@ -45,10 +44,11 @@ class Headers:
         horizontal.setFirstSectionMovable(False)
         horizontal.sectionMoved.connect(self._on_moved)
         horizontal.sectionResized.connect(self._on_resized)
-        grid.rows.modelReset.connect(self.size)
+        self._needed: dict[str, int] = {}  # as it was last measured, by column
         self._soon = QTimer(grid, singleShot=True, interval=FIT_AFTER)
-        self._soon.timeout.connect(self.size)
-        for signal in (grid.desk.changed, grid.desk.computed):
+        self._soon.timeout.connect(self._measure)
+        grid.rows.modelReset.connect(self.size)
+        for signal in (grid.rows.modelReset, grid.desk.changed, grid.desk.computed):
             signal.connect(lambda *_: self._soon.start())
         self.size()
 
@@ -71,7 +71,8 @@ class Headers:
 
     def _wishes(self) -> list[Wish]:
         by_hand = self._grid.desk.looks.column_widths
-        rows = self._rows_to_fit()
+        if any(column.id not in self._needed for column in self._grid.rows.columns):
+            self._needed = self._measured()
         found = []
         for column in self._grid.rows.columns:
             made = by_hand.get(column.id)
@@ -79,11 +80,22 @@ class Headers:
                 found.append(Wish(made, made))
                 continue
             usual = scaled(column.width)
-            needed = max((self._width_of(column, row) for row in rows), default=0)
+            needed = self._needed[column.id]
             is_name = column.id == "name"
             least = scaled(LEAST_NAME) if is_name else usual
             found.append(Wish(least, min(needed, scaled(WIDEST_NAME) if is_name else round(MOST * usual))))
         return found
+
+    def _measure(self) -> None:
+        """See how much room the texts on show need, and give it to them."""
+        found = self._measured()
+        if found != self._needed:
+            self._needed = found
+            self.size()
+
+    def _measured(self) -> dict[str, int]:
+        rows = self._rows_to_fit()
+        return {c.id: max((self._width_of(c, row) for row in rows), default=0) for c in self._grid.rows.columns}
 
     def wanted_width(self) -> int:
         """Of the usual columns together, with nothing cut off."""
@@ -100,10 +112,10 @@ class Headers:
         return round(width_of(face, text)) + before + CELL_MARGIN
 
     def _rows_to_fit(self) -> list[Row]:
-        """Those that are on show, or nearly."""
-        desk, grid = self._grid.desk, self._grid
-        first = max(0, grid.verticalScrollBar().value() // row_height() - 10)
-        return list(desk.rows[first : first + FITTED])
+        """Those that are on show."""
+        grid = self._grid
+        first = grid.verticalScrollBar().value() // row_height()
+        return list(grid.desk.rows[first : first + grid.viewport().height() // row_height() + 1])
 
     def _on_resized(self, section: int, _: int, width: int) -> None:
         if not self._is_sizing and section < len(self._grid.rows.columns):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
@@ -73,6 +73,10 @@ class BuildLeg(QWidget):
         for signal in (desk.changed, desk.computed, desk.load_changed, desk.looked_at_changed):
             signal.connect(self._follow_load)
         self._follow_load()
+        self._fit_soon = QTimer(self, singleShot=True, interval=0)
+        self._fit_soon.timeout.connect(self._share_width)
+        for signal in (desk.computed, desk.looked_at_changed):  # not as it is typed: the chart would move about
+            signal.connect(self._fit_soon.start)
 
     def _share_rows(self) -> None:
         """Grid and chart scroll as one."""
@@ -94,11 +98,12 @@ class BuildLeg(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        if not self._is_split_by_hand:
-            self._share_width()
+        self._share_width()
 
     def _share_width(self) -> None:
         """The outline as wide as its usual columns need, as long as the chart has the larger part."""
+        if self._is_split_by_hand:
+            return
         most = min(self.width() - CHART_WIDTH, max(GRID_WIDTH, round(self.width() * MOST_OF_WIDTH)))
         outline = max(LEAST_GRID, min(max(GRID_WIDTH, self.grid.headers.wanted_width() + 2), most))
         self.splitter.setSizes([outline, self.width() - outline])
