@@ -246,5 +246,21 @@ class OnPaper(unittest.TestCase):
                 Paper("A5").body()
 
 
+class InsideALabel(unittest.TestCase):
+    def test_the_end_of_the_done_part_runs_through_no_label(self) -> None:
+        rng = random.Random(8)
+        kinds = set()
+        for _ in range(800):
+            label = rng.uniform(5, 120)
+            width = label + 12 + rng.choice((0, 5, 40, 200))
+            done = width * rng.choice((0, 0.05, 0.2, 0.5, 0.8, 1))
+            left, on = g.inside_label(width, label, done)
+            kinds.add(on)
+            self.assertTrue(left > 0 and left + label <= width, (width, label, done))
+            if on is not g.On.PATCH and 0 < done < width:
+                self.assertFalse(left < done < left + label, (width, label, done))
+        self.assertEqual(set(g.On), kinds)
+
+
 if __name__ == "__main__":
     unittest.main()

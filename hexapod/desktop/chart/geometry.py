@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from enum import Enum
 from math import cos, pi, sin
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -100,6 +101,25 @@ def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRect
             others = [*bars[:i], *bars[i + 1 :], *(f for f in found if f is not None)]
             found.append(None if any(other.intersects(box) for other in others) else box)
     return found
+
+
+class On(Enum):
+    """What the label of a bar lies on."""
+
+    DONE = "done"
+    REST = "rest"
+    PATCH = "patch"
+
+
+def inside_label(width: float, label: float, done: float) -> tuple[float, On]:
+    """How far behind a bar's left end its label begins, and what it lies on; ``done`` is how wide the done part is."""
+    if done <= 0:
+        return LABEL_MARGIN, On.REST
+    if LABEL_MARGIN + label + 2 <= done:
+        return LABEL_MARGIN, On.DONE
+    if done + 4 + label + 2 <= width:
+        return max(LABEL_MARGIN, done + 4), On.REST
+    return LABEL_MARGIN, On.PATCH
 
 
 def finish_handle(bar: QRectF) -> QPointF:

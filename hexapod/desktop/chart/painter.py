@@ -257,21 +257,18 @@ def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRec
 
 
 def _paint_inside(painter: QPainter, picture: RowPicture, shape: QRectF) -> None:
-    """A label on its bar: in the panel's colour over the done part where that is dark, in ink over the rest."""
-    face, box = font(8, strike=picture.is_struck), shape.adjusted(6, 0, 0, 0)
-    if not picture.percent:
-        painter.setPen(color("ink"))
-        draw_text(painter, face, picture.label, box)
-        return
-    done = QRectF(shape.left(), shape.top(), shape.width() * picture.percent / 100, shape.height())
-    rest = QRectF(done.right(), shape.top(), shape.right() - done.right(), shape.height())
-    for part, role in ((done, on_stream(picture.stream)), (rest, "ink")):
-        if part.width() > 0:
-            painter.save()
-            painter.setClipRect(part, Qt.ClipOperation.IntersectClip)
-            painter.setPen(color(role))
-            draw_text(painter, face, picture.label, box)
-            painter.restore()
+    """A label on its bar: all of it on the done part, or all of it behind that; else on a patch, so that the end of
+    the done part does not run through letters."""
+    face = font(8, strike=picture.is_struck)
+    wide = width_of(face, picture.label)
+    done = shape.width() * picture.percent / 100
+    left, on = g.inside_label(shape.width(), wide, done)
+    box = QRectF(shape.left() + left, shape.top(), shape.width() - left, shape.height())
+    if on is g.On.PATCH:
+        patch = QRectF(box.left() - 2, shape.top() + 1, wide + 4, shape.height() - 2)
+        painter.fillRect(patch, faded(color("panel"), 225))
+    painter.setPen(color(on_stream(picture.stream) if on is g.On.DONE else "ink"))
+    draw_text(painter, face, picture.label, box)
 
 
 def on_stream(stream: QColor) -> str:
