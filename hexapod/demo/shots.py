@@ -11,6 +11,7 @@ from hexapod.guide import pages
 from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
+PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
 FOR_GUIDE_ONLY = ("legend", "seats", "ripple")
 PutBack = Callable[[], object]  # shows the window as it was before a picture
@@ -23,7 +24,6 @@ def take_shots(folder: Path, guide: Path | None = None) -> None:
     """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import Qt
-    from PyQt6.QtWidgets import QApplication
 
     from hexapod.demo.museum import build_demo
     from hexapod.desktop.app import make_application
@@ -49,9 +49,7 @@ def take_shots(folder: Path, guide: Path | None = None) -> None:
                 if theme == "dark" and name not in IN_THE_DARK:
                     continue
                 put_back = prepare(window)
-                for _ in range(6):
-                    QApplication.processEvents()
-                _wait_for(partial(_is_drawn, window))
+                _wait_for(partial(_is_at_rest, window))
                 picture = window.grab().toImage()
                 if name not in FOR_GUIDE_ONLY:
                     _keep(picture, folder / f"{name}-{theme}.png")
@@ -68,10 +66,19 @@ def _keep(picture, path: Path) -> None:  # type: ignore[no-untyped-def]
         picture.save(str(part), "PNG")
 
 
-def _is_drawn(window) -> bool:  # type: ignore[no-untyped-def]
-    """Whether nothing is left to later frames."""
+def _is_at_rest(window) -> bool:  # type: ignore[no-untyped-def]
+    """Whether nothing is put off, and nothing is left to later frames."""
+    from PyQt6.QtCore import QTimer
+    from PyQt6.QtWidgets import QApplication
+
     from hexapod.desktop.theme.allowance import Allowance
 
+    for _ in range(6):
+        QApplication.processEvents()
+    timers = window.findChildren(QTimer)
+    if any(t.isActive() and t.isSingleShot() and t.interval() <= PUT_OFF for t in timers):
+        return False
+    window.grab()  # what is seen for the first time may take several frames
     return not any(a.is_due and a.view.isVisible() for a in window.findChildren(Allowance))
 
 
