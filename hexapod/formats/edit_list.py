@@ -18,10 +18,12 @@ from hexapod.errors import BadFile, EditRefused, HexapodError
 from hexapod.formats.plan_json import read_record, written_record
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.plan import Plan
+from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import LinkType, Record
 from hexapod.plan.validity import check
+from hexapod.schedule.network import Network
+from hexapod.schedule.structure import LoopFound
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 from hexapod.system.words import count_of
@@ -52,8 +54,41 @@ def read_edits(data: bytes) -> list[Entry]:
 
 def edit_of(entries: list[Entry]) -> Edit:
     """One edit that carries out all entries. When it is applied, ``BadFile`` names the entry that is wrong."""
-    steps = [lambda plan, i=i, entry=entry: _step(plan, i, entry) for i, entry in enumerate(entries)]
-    return edits.in_steps(f"Carry out {count_of(len(entries), 'edit')}", steps)  # type: ignore[arg-type]
+    words = f"Carry out {count_of(len(entries), 'edit')}"
+
+    def change(draft: Draft) -> None:
+        plans = [draft.before]
+        for i, entry in enumerate(entries):
+            plans.append(_step(plans[-1], i, entry).applied_to(plans[-1]))
+        if _loop_in(plans[0]) is None:  # what was broken before is nobody's fault here
+            _refuse_loop(plans)
+        edits.to_plan(words, plans[0], plans[-1]).change(draft)
+
+    return Edit(words, change)
+
+
+def _loop_in(plan: Plan) -> LoopFound | None:
+    try:
+        Network.of(plan)
+    except LoopFound as loop:
+        return loop
+    return None
+
+
+def _refuse_loop(plans: list[Plan]) -> None:
+    """Name the entry that closes a loop: the first after which there is one, found by halving."""
+    loop = _loop_in(plans[-1])
+    if loop is None:
+        return
+    sound, looped = 0, len(plans) - 1
+    while looped - sound > 1:
+        middle = (sound + looped) // 2
+        found = _loop_in(plans[middle])
+        if found is None:
+            sound = middle
+        else:
+            looped, loop = middle, found
+    raise BadFile(f"edit {looped}: {loop}")
 
 
 def _step(plan: Plan, index: int, entry: Entry) -> Edit:

@@ -166,6 +166,21 @@ class Pasted(Lines):
         self.window.registry.qt("edit.undo").trigger()
         self.assertEqual(4, len(self.outline()))
 
+    def test_who_is_not_known_may_be_said_to_be_new(self) -> None:
+        before = len(self.desk.plan.resources)
+        self.paste("Paint 2d with ZZ\nLamps 1d with QQ, ZZ\nSigns 1d with KK")
+        view = self.window.notes
+        self.assertEqual(["ZZ", "QQ", "KK"], view.lines.notes.unknown())
+        view.say_who("KK", "a new role")
+        view.say_new(["ZZ", "QQ"])
+        self.assertEqual(before, len(self.desk.plan.resources), "nobody comes before the rows do")
+        view.take()
+        found = {r.initials: str(r.kind) for r in self.desk.plan.resources.values()}
+        self.assertEqual(("person", "person", "role"), (found["ZZ"], found["QQ"], found["KK"]))
+        self.assertEqual(4, len(self.desk.plan.assignments))
+        self.window.registry.qt("edit.undo").trigger()
+        self.assertEqual(before, len(self.desk.plan.resources), "and go with them")
+
     def test_all_lines_at_once_are_taken_for_all_that_they_may_say(self) -> None:
         self.paste("Paint 2d\nLamps 1d after paint\nFence 20 m")
         view = self.window.notes

@@ -82,7 +82,10 @@ class EditList(unittest.TestCase):
             ({"set": {"task": "a", "id": "b"}}, "an id stays"),
             ({"add": {"id": "a", "project": "p"}}, "“a” is there already"),
             ({"add": {"resource": {"name": "no id"}}}, "id"),
-            ({"link": {"predecessor": "b", "successor": "a"}}, "in a loop: “Survey” → “b” → “Survey”"),
+            (
+                {"link": {"predecessor": "b", "successor": "a"}},
+                "edit 2: These tasks would wait for each other in a loop",
+            ),
             ({"unlink": {"predecessor": "a"}}, "'successor' is missing"),
             ({"move": {"task": "a", "parent": None, "before": "zz"}}, "“zz”"),
             ({"move": {"task": "a", "to": "b"}}, "“to”"),

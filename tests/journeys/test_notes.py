@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import tempfile
+from pathlib import Path
+
 from tests.journeys.case import Journey, screen
 
-from PyQt6.QtWidgets import QApplication  # isort: skip
+from PyQt6.QtWidgets import QApplication, QComboBox  # isort: skip
 
 from hexapod.plan import edits
 from hexapod.plan.records import Resource, ResourceKind
+from hexapod.session import Session
 
 NOTES = """Hall
     Hall measured 2d with RO
@@ -110,6 +114,39 @@ class FromNotes(Journey):
         keys("Escape")
         self.assert_the_plan_of_the_notes()
         self.assertLessEqual(pressed, 1.15 * len(NOTES))
+
+
+class FirstStart(Journey):
+    """Nothing is there: no project, nobody. On a laptop's screen, in the dark."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "First.hexapod"
+        Session.create(self.path).close()
+        self.open()
+        self.window.resize(1366, 720)
+        screen.keys("F9")
+        self.addCleanup(screen.keys, "F9")
+
+    def test_from_nothing_to_a_levelled_plan_of_pasted_notes(self) -> None:
+        self.assertTrue(self.window.shows("first"))
+        QApplication.clipboard().setText(NOTES.replace("two CT", "CT"))
+        screen.keys("ctrl+v")
+        screen.wait_for(lambda: self.window.shows("notes") and self.window.notes.lines.notes)
+        screen.click(self.window.findChild(QComboBox, "notesWhoCT"))
+        screen.keys("Down", "Down", "Return")
+        self.press_button("notesAllNew")
+        screen.wait_for(lambda: "All of it was understood" in self.window.notes.says.text())
+        self.press_button("notesTake")
+        self.assertEqual((32, 30, 5), (len(self.plan.tasks), len(self.plan.links), len(self.plan.resources)))
+        self.assertEqual(["CT"], [r.initials for r in self.plan.resources.values() if r.kind is ResourceKind.ROLE])
+        screen.wait_for(lambda: self.desk.load is not None and len(self.desk.load.overloads) > 0)
+        screen.keys("shift+F8")
+        screen.wait_for(lambda: self.desk.proposal is not None and not self.desk.levelling.is_looking)
+        screen.keys("ctrl+shift+Return")
+        screen.wait_for(lambda: not self.desk.load.overloads)
+        self.assertEqual((1366, 720), (self.window.width(), self.window.height()))
 
 
 if __name__ == "__main__":

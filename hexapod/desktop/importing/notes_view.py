@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
+    QGridLayout,
     QHBoxLayout,
     QHeaderView,
     QPushButton,
@@ -27,15 +28,21 @@ from hexapod.fields.link_text import reference
 from hexapod.lines.clauses import Clause, Date, Length, Links, People
 from hexapod.lines.notes import NotedRow, Notes, read_notes
 from hexapod.lines.wording import link_words, words_of
+from hexapod.plan import edits
+from hexapod.plan.plan import Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Resource, ResourceKind
 from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import Units
 
 AT_ONCE = 200  # lines that are read within a frame or two
-ASKED = 8  # unknown people who are asked about
+ASKED, ACROSS = 8, 2  # unknown people who are asked about, and how many of them beside each other
 TITLES = ("Row", "Length", "Waits for", "Who", "Dates", "To look at")
 WIDTHS = (280, 80, 220, 120, 190)
 LOOK = 5
+A_PERSON = "a new person"
+NEW = {A_PERSON: ResourceKind.PERSON, "a new role": ResourceKind.ROLE}
 
 
 class NotesView(QWidget):
@@ -46,7 +53,8 @@ class NotesView(QWidget):
         self.desk = desk
         self._leave = leave
         self._text, self._after = "", None
-        self._said: dict[str, str] = {}  # resources by the initials that mean them
+        self._said: dict[str, str] = {}  # by initials whom they mean: the id of a resource, or a new one of a kind
+        self._new: list[Resource] = []  # who comes into the pool with the rows
         self._run = 0
         self.lines = Lines()
         self._lay_out()
@@ -56,7 +64,8 @@ class NotesView(QWidget):
         self._title = label("", "title")
         self.says = label("", wrap=True)
         self.says.setObjectName("notesSays")
-        self._people = QHBoxLayout()
+        self._people = QGridLayout()
+        self._people.setColumnStretch(2 * ACROSS, 1)
         self.table = Table(self.take, self._leave)
         self.table.setModel(self.lines)
         self.table.another_way = self.take_another_way
@@ -99,8 +108,9 @@ class NotesView(QWidget):
         self.table.setFocus()
 
     def _read(self) -> None:
-        plan, project, said = self.desk.plan, self.desk.project, dict(self._said)
+        project = self.desk.project
         assert project is not None
+        plan, said = self._with_new_people()
         text, after = self._text, self._after
         self._run += 1
         run = self._run
@@ -127,6 +137,19 @@ class NotesView(QWidget):
             self.says.setText("Reading…")
             self.lines.show(None)
             in_background(self, work, show, failed)
+
+    def _with_new_people(self) -> tuple[Plan, dict[str, str]]:
+        """The plan with those who were said to be new, and by initials the ids of whom they mean."""
+        plan, said, self._new = self.desk.plan, dict(self._said), []
+        for initials, whom in self._said.items():
+            if whom in NEW:
+                last = plan.resources_in_order()
+                rank = ranks_between(last[-1].rank if last else None, None, 1)[0]
+                made = Resource(edits.new_id(), initials, rank, NEW[whom], initials=initials)
+                plan = edits.save_resource(plan, made).applied_to(plan)
+                self._new.append(made)
+                said[initials] = made.id
+        return plan, said
 
     def _show(self, notes: Notes) -> None:
         self.lines.show(notes)
@@ -166,24 +189,36 @@ class NotesView(QWidget):
         while (item := self._people.takeAt(0)) is not None:
             if item.widget() is not None:
                 item.widget().deleteLater()
-        for name in [*self._said, *(n for n in unknown if n not in self._said)][:ASKED]:
+        asked = [*self._said, *(n for n in unknown if n not in self._said)][:ASKED]
+        for i, name in enumerate(asked):
             box = QComboBox()
             box.setObjectName(f"notesWho{name}")
             box.setAccessibleName(f"Who {name} is")
             box.addItem("nobody: leave it in the name", "")
+            for kind in NEW:
+                box.addItem(f"{kind} called {name}", kind)
             for resource in self.desk.plan.resources_in_order():
                 box.addItem(resource.name, resource.id)
             box.setCurrentIndex(max(0, box.findData(self._said.get(name, ""))))
             box.activated.connect(lambda _, n=name, b=box: self.say_who(n, b.currentData()))
-            self._people.addWidget(label(f"Who is {name}?", "attention"))
-            self._people.addWidget(box)
-        self._people.addStretch(1)
+            self._people.addWidget(label(f"Who is {name}?", "attention"), i // ACROSS, 2 * (i % ACROSS))
+            self._people.addWidget(box, i // ACROSS, 2 * (i % ACROSS) + 1)
+        if len(unknown) > 1:
+            everybody = QPushButton("All are new people")
+            everybody.setObjectName("notesAllNew")
+            everybody.clicked.connect(lambda: self.say_new(unknown))
+            self._people.addWidget(everybody, -(-len(asked) // ACROSS), 0, 1, 2)
 
     def say_who(self, initials: str, resource: str) -> None:
         """The notes mean this resource by these initials; nobody if it is empty."""
         self._said.pop(initials, None)
         if resource:
             self._said[initials] = resource
+        self._read()
+
+    def say_new(self, initials: list[str]) -> None:
+        """All these are people who come into the pool with the rows."""
+        self._said |= dict.fromkeys(initials, A_PERSON)
         self._read()
 
     def take_another_way(self) -> None:
@@ -213,7 +248,9 @@ class NotesView(QWidget):
         if notes is None or not self.take_button.isEnabled():
             return
         try:
-            edit = notes.without_loops().edit()
+            rows = notes.without_loops().edit()
+            people = [edits.save_resource(self.desk.plan, person) for person in self._new]
+            edit = edits.together(rows.words, [*people, rows])
         except HexapodError as error:
             self.desk.told.emit(str(error), "trouble", False)
             return
