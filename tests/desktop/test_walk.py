@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -41,6 +44,21 @@ def _button_needs(button: QPushButton | QCheckBox | QToolButton) -> int:
     return button.fontMetrics().horizontalAdvance(button.text()) if button.icon().isNull() else 0
 
 
+def judge() -> None:
+    """Say what is cut off anywhere on a walk."""
+    found = {}
+    with tempfile.TemporaryDirectory() as place:
+        window = open_museum(Path(place))
+        assert window.devicePixelRatioF() == float(os.environ["QT_SCALE_FACTOR"])
+        window.resize(*SIZES[0])
+        for name, widget in walk(window):
+            if not isinstance(widget, QMenu) and cut_off(widget):
+                found[name] = cut_off(widget)
+        window.close()
+    print(found or "nothing is cut off", flush=True)
+    os._exit(0)
+
+
 class Walk(unittest.TestCase):
     def test_all_of_it_has_the_room_it_needs(self) -> None:
         place = tempfile.TemporaryDirectory()
@@ -60,6 +78,13 @@ class Walk(unittest.TestCase):
                     self.assertEqual(size, (window.width(), window.height()), "no view makes the window larger")
                     self.assertEqual([], cut_off(widget))
         self.assertGreater(len(visited), 50)
+
+    def test_at_twice_the_scale_too(self) -> None:
+        """In a process of its own: the scale of a screen is chosen before the application is there."""
+        environment = {**os.environ, "QT_SCALE_FACTOR": "2", "QT_QPA_PLATFORM": "offscreen"}
+        command = [sys.executable, "-c", "from tests.desktop.test_walk import judge; judge()"]
+        done = subprocess.run(command, env=environment, capture_output=True, text=True, timeout=300)
+        self.assertEqual((0, "nothing is cut off"), (done.returncode, done.stdout.strip()), done.stderr[-2000:])
 
     @staticmethod
     def most_of(name: str) -> int:
