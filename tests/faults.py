@@ -27,6 +27,7 @@ ORACLES = ("tests.schedule.test_oracle", "tests.schedule.test_passes", "tests.sc
 PATCHED = ("tests.schedule.test_network",)
 GAPS = ("tests.schedule.test_rules", "tests.schedule.test_reasons")
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
+LINES = ("tests.lines.test_line", "tests.lines.test_notes")
 LEVELLING = (
     "tests.staffing.test_profile",
     "tests.staffing.test_search",
@@ -140,6 +141,26 @@ FAULTS = (
           "if version <= first]", "if version < 0]", ("tests.store.test_migrations",)),
     Fault("a quick look passes a row below itself", "hexapod/plan/screening.py",
           "return reached == len(plan.tasks)", "return True", ("tests.plan.test_screening",)),
+    Fault("of a line a part of the name is taken as sure", "hexapod/lines/lengths.py",
+          "sure=not is_size and not is_vague)", "sure=True)", LINES),
+    Fault("of a line a word in small letters is a row for sure", "hexapod/lines/known.py",
+          'quoted or " " in name or any(', "True or any(", LINES),
+    Fault("of a line the second length is forgotten", "hexapod/lines/line.py",
+          "each[which] = changed(each[which], lag=lag.meaning.minutes)", "each[which] = each[which]", LINES),
+    Fault("of a line what stands before unsure words is taken", "hexapod/lines/line.py",
+          "if not clause.sure and not clause.question:", "if False:", LINES),
+    Fault("of a line a row may wait for itself", "hexapod/lines/known.py",
+          "if t != self.own]", "]", LINES),
+    Fault("of notes the first link of a loop is left out", "hexapod/lines/notes.py",
+          "for i in range(len(notes.rows) - 1, -1, -1):", "for i in range(len(notes.rows)):", LINES),
+    Fault("of notes the plan's numbers come before their own", "hexapod/lines/notes.py",
+          "own.get(number) or task_at(plan, project, number) or", "task_at(plan, project, number) or own.get(number) or", LINES),
+    Fault("of notes rows are found only above", "hexapod/lines/notes.py",
+          "return lambda name: called.get(name) or before(name)", "return before", LINES),
+    Fault("of a line a printed target is a limit", "hexapod/lines/printing.py",
+          'parts.append(f"by {write_date(task.target)}")', 'parts.append(f"from {write_date(task.target)}")', LINES),
+    Fault("of a line a start before the day is a target on it", "hexapod/lines/dates.py",
+          'at += -DAY if word == "before" else DAY', "at += 0", LINES),
 )  # fmt: skip
 
 
