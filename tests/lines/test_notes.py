@@ -138,6 +138,13 @@ class Pasted(unittest.TestCase):
         self.assertEqual(set(), written_links(taken(notes)))
         self.assertTrue(notes.rows[1].left_out)
 
+    def test_no_row_is_named_by_its_own_line(self) -> None:
+        notes = notes_of("Pin care 2d after pin care")
+        self.assertEqual("Pin care 2d after pin care", notes.rows[0].name)
+        self.assertEqual((), notes.rows[0].left_out, "it is a name, not a loop")
+        twice = notes_of("Pin care 1d\nPin care 2d after pin care")
+        self.assertEqual(1, len(taken(twice).links), "but by another of the same name")
+
     def test_a_person_nobody_knows_is_asked_about_and_can_be_said(self) -> None:
         text = "Cast ants 5d with ZZ by 12 dec"
         notes = notes_of(text)
