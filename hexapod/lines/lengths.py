@@ -23,7 +23,8 @@ _AT_END = re.compile(
     re.IGNORECASE,
 )
 _PART_OF_A_NAME = re.compile(
-    r"(?:^|\s)(?:every|each|per|of|last|first|next|within|than|over|under|x|×|to|and|or|the|these|those|day|week|in|\d\s*h(?:ours?)?|.*[+])\s*$",
+    r"(?:^|\s)(?:every|each|per|of|last|first|next|within|than|over|under|x|×|to|and|or|the|these|those|day|week|in"
+    r"|\d\s*h(?:ours?)?|.*[+])\s*$",
     re.IGNORECASE,
 )
 

@@ -145,7 +145,7 @@ def _scan(text: str, known: Known, *, is_inside: bool) -> tuple[list[Clause], in
             break
         slots = {c.slot for c in found if c.meaning}
         if any(c.slot in slots for c in more if c.meaning):
-            merged = _as_lag(more[0], found)
+            merged = _as_lag(more[0], found) if len(more) == 1 else None
             if merged is None:
                 break
             found = merged

@@ -80,6 +80,16 @@ class Typed(Lines):
         QTest.keyClick(editor, DOWN, ALT)
         self.assertEqual(2 * DAY, editor.reading()[1].task["duration"])
 
+    def test_a_line_keeps_the_way_it_was_taken_on_another_level(self) -> None:
+        self.go_to("Measure hall")
+        self.window.registry.qt("row.below").trigger()
+        self.type("Fence 20 m")
+        QTest.keyClick(self.editor(), DOWN, ALT)
+        self.press(TAB)
+        self.press(ENTER)
+        self.press(ESC)
+        self.assertIn("    Fence", self.outline())
+
     def test_a_chip_that_is_pressed_is_left_in_the_name(self) -> None:
         editor = self.begin("Talk 2d after 1.1 with RO")
         after = next(b for b in self.chips().findChildren(QPushButton) if b.text().startswith("after"))

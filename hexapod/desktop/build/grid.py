@@ -322,7 +322,8 @@ class Grid(QTableView):
             self.desk.open_gap(RowGap(row, wanted))
             self.go(row, NAME)
             self._open_editor(row, NAME, text)
-            assert self._editor is not None
+            assert isinstance(self._editor, LineEditor) and isinstance(editor, LineEditor)
+            self._editor.take_as(editor)
             self._editor.setCursorPosition(at)
         else:
             self._typing_level = wanted

@@ -22,6 +22,7 @@ from hexapod.lines.wording import words_of
 from hexapod.plan import edits
 
 A_LINE = "A task: Paint walls 4d after 1"
+LEFT_A_NAME = 1_000_000  # more letters than a line has, so that what is typed behind stays a name too
 WIDEST_CHIP = 320  # pixels
 EDGE, BETWEEN = 8, 5
 
@@ -51,7 +52,6 @@ class LineEditor(CellEditor):
 
     def __init__(self, parent: QWidget, place: QRect, text: str, *, hint: str, accessible: str, desk: Desk) -> None:
         super().__init__(parent, place, text, hint=hint, accessible=f"{accessible}, and what else a line may say")
-        self._desk = desk
         assert desk.project is not None
         self._known = Known.of(desk.plan, desk.project, dates.read_either)
         self._name_to: int | None = None  # up to where it is a name; None as usual
@@ -83,6 +83,11 @@ class LineEditor(CellEditor):
             self._name_to = LEFT_A_NAME
         self._understand()
 
+    def take_as(self, other: LineEditor) -> None:
+        """As another editor of the same line took it."""
+        self._name_to = other._name_to
+        self._understand()
+
     def _turn(self, clause: Clause) -> None:
         """A chip that is pressed is left in the name, with all before it; or is taken, with all behind it."""
         taken = clause.start >= self.name_to(self.line)
@@ -93,15 +98,12 @@ class LineEditor(CellEditor):
         line = self.line
         if not line.text:
             self._name_to = None
-        desk = self._desk
+        known = self._known
 
         def name_row(task_id: str) -> str:
-            return f"{reference(desk.plan, desk.project or '', task_id)} {desk.plan.tasks[task_id].name}"
+            return f"{reference(known.plan, known.project, task_id)} {known.plan.tasks[task_id].name}"
 
-        said = [
-            (clause, words_of(clause, desk.plan, self._known.units, name_row, dates.long_day))
-            for clause in line.clauses
-        ]
+        said = [(c, words_of(c, known.plan, known.units, name_row, dates.long_day)) for c in line.clauses]
         self.chips.show_clauses(said, self.name_to(line))
         needed = self.fontMetrics().horizontalAdvance(self.text()) + 40
         room = self.parentWidget().width() - self.x() - 2
@@ -148,9 +150,6 @@ class LineEditor(CellEditor):
 
 def _is_another_way(event: QKeyEvent) -> bool:
     return event.key() == Qt.Key.Key_Down and bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-
-
-LEFT_A_NAME = 1_000_000  # more letters than a line has, so that what is typed behind stays a name too
 
 
 class Chips(QFrame):
