@@ -8,11 +8,10 @@ from __future__ import annotations
 
 import os
 import re
-import shutil
-import subprocess
 import sys
 from pathlib import Path
 
+from hexapod.system.children import run_of_the_system
 from hexapod.system.files import make_folder, read_within, remove, write_whole
 
 HERE = Path(__file__).parent
@@ -58,8 +57,9 @@ def remove_desktop(share: Path) -> list[Path]:
 
 def own_command() -> Path:
     """The command that was called, or the one beside the interpreter."""
-    called = shutil.which(sys.argv[0]) if Path(sys.argv[0]).name == "hexapod" else None
-    return Path(called or Path(sys.executable).parent / "hexapod").absolute()
+    called = Path(sys.argv[0]).absolute()
+    is_ours = called.name == "hexapod" and called.is_file()
+    return called if is_ours else Path(sys.executable).absolute().parent / "hexapod"
 
 
 def quoted(command: str) -> str:
@@ -73,6 +73,5 @@ def quoted(command: str) -> str:
 def _update_caches(share: Path) -> None:
     """Desktops without these programs look at the files themselves."""
     for program, folder in CACHES:
-        path = shutil.which(program)
-        if path and (share / folder).is_dir():
-            subprocess.run([path, str(share / folder)], check=False, capture_output=True, timeout=60)
+        if (share / folder).is_dir():
+            run_of_the_system(program, str(share / folder))

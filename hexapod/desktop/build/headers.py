@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 LEAST_NAME, WIDEST_NAME = 190, 380  # pixels
 MOST = 2.2  # times its usual width, for a column of long texts
 CELL_MARGIN = 7
-FIT_AFTER = 250  # milliseconds after an edit
+FIT_AFTER = 30  # milliseconds after an edit
 
 
 class Headers:
