@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
 
 AFTER = 3000  # milliseconds without an edit
-AT_ONCE = 1500  # rows that are written within a frame
+AT_ONCE = 500  # rows that are written in a part of a frame
 
 
 class DatesKept(QObject):
@@ -29,7 +29,7 @@ class DatesKept(QObject):
         self._is_over = False
         self._soon = QTimer(self, singleShot=True, interval=AFTER)
         self._soon.timeout.connect(self._find)
-        self._next = QTimer(self, singleShot=True, interval=30)
+        self._next = QTimer(self, singleShot=True, interval=20)
         self._next.timeout.connect(self._write_on)
 
     def later(self) -> None:
