@@ -41,7 +41,11 @@ def cut_off(root: QWidget) -> list[str]:
 
 
 def _button_needs(button: QPushButton | QCheckBox | QToolButton) -> int:
-    return button.fontMetrics().horizontalAdvance(button.text()) if button.icon().isNull() else 0
+    """Its words, with the room around them that its style wants."""
+    if not button.icon().isNull():
+        return 0
+    is_plain = isinstance(button, QPushButton)
+    return button.sizeHint().width() if is_plain else button.fontMetrics().horizontalAdvance(button.text())
 
 
 def judge() -> None:

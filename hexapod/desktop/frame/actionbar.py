@@ -87,7 +87,7 @@ class ActionBar(QFrame):
         icons = sum(group.sizeHint().width() for group in self._groups.values() if group.isVisibleTo(self))
         worded = {n for n in shown if self._buttons[n].toolButtonStyle() is Style.ToolButtonTextBesideIcon}
         icons -= sum(self._width_of_word(name) for name in worded)
-        room = self.width() - icons - BESIDE
+        room = self.width() - icons - max(BESIDE, self._beside.currentWidget().minimumSizeHint().width() + MARGINS)
         for name in shown:
             room -= self._width_of_word(name)
             style = Style.ToolButtonTextBesideIcon if room >= 0 else Style.ToolButtonIconOnly
