@@ -232,7 +232,7 @@ class Window(QMainWindow):
     def follow_projects(self) -> None:
         """An empty workspace offers what one may begin with; once there is a project, the plan is shown."""
         is_empty = not self.desk.plan.projects and not self.desk.is_read_only
-        if is_empty and self.shows("build"):
+        if is_empty and (self.shows("build") or self.shows("first")):
             self._show("first")
             self.first.refresh()
             self.first.line.setFocus()
@@ -281,6 +281,7 @@ class Window(QMainWindow):
         self.leg = leg
         self.rail.show_leg(leg)
         self.side.go_home("proposal" if leg == "staff" else "inspector")
+        self.follow_projects()
 
     def _show(self, name: str) -> None:
         """A view in the middle of the window, with what it wants beside the actions."""

@@ -60,6 +60,15 @@ class FirstStart(unittest.TestCase):
         settle()
         self.assertTrue(self.window.shows("first"), "taken back to nothing, it offers the start again")
 
+    def test_it_is_there_again_after_another_leg(self) -> None:
+        self.window.show_leg("staff")
+        self.window.show_leg("build")
+        self.assertTrue(self.window.shows("first"))
+        self.assertTrue(self.window.first.line.hasFocus())
+        self.window.show_guide()
+        self.window.show_guide()
+        self.assertTrue(self.window.shows("first"))
+
     def test_notes_that_are_pasted_into_it_are_shown_first(self) -> None:
         QApplication.clipboard().setText("Hall\n  Paint 2d\n  Lamps 1d after Paint")
         QTest.keyClick(self.window.first.line, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
