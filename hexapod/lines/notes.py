@@ -82,6 +82,16 @@ class Notes:
         rows[index] = replace(rows[index], name_to=name_to, left_out=())
         return replace(self, rows=tuple(rows))
 
+    def taken_as(self, other: Notes) -> Notes:
+        """Each line in the way in which the same notes took it, read when less was known."""
+        notes = self
+        for i, (row, before) in enumerate(zip(self.rows, other.rows, strict=True)):
+            if before.name_to >= len(before.line.text):
+                notes = notes.with_name_to(i, len(row.line.text))
+            elif before.name_to != before.line.usual:
+                notes = notes.with_name_to(i, row.line.fullest)
+        return notes
+
     def edit(self) -> Edit:
         """All rows with what their lines say, as one edit."""
         said = [says(row.fields(), row.task) for row in self.rows if row.line.taken(row.name_to)]
@@ -111,9 +121,9 @@ class Notes:
 
 def read_notes(
     text: str, plan: Plan, project: str, after: str | None, read_date: ReadDate,
-    people: Mapping[str, str] | None = None,
+    people: Mapping[str, str] | None = None, *, finds_loops: bool = True,
 ) -> Notes:  # fmt: skip
-    """What pasted lines mean. ``OverBudget`` if they are too many.
+    """What pasted lines mean. ``OverBudget`` if they are too many. Finding loops needs the kernels of the passes.
 
     A row is named by the number that the notes give it, else by that of the plan, else by the one that it is going to
     have; or by its name. ``people`` are those whom the reader said that unknown initials mean.
@@ -132,7 +142,8 @@ def read_notes(
     is_summary = [i + 1 < len(lines) and lines[i + 1].level > row.level for i, row in enumerate(lines)]
     read = _read_until_names_stay(lines, ids, is_summary, known)
     rows = [NotedRow(t, row.level, line, line.usual) for t, row, line in zip(ids, lines, read, strict=True)]
-    return Notes(plan, project, after, tuple(rows)).without_loops()
+    notes = Notes(plan, project, after, tuple(rows))
+    return notes.without_loops() if finds_loops else notes
 
 
 def _numbers(

@@ -176,6 +176,20 @@ class Pasted(Lines):
         self.window.registry.qt("edit.undo").trigger()
         self.assertEqual(4, len(self.outline()))
 
+    def test_ways_that_were_chosen_stay_when_somebody_is_said_and_loops_are_seen_again(self) -> None:
+        self.paste("Paint 2d with ZZ after fence\nFence 20 m after Paint")
+        view = self.window.notes
+        view.table.selectRow(1)
+        QTest.keyClick(view.table, SPACE)
+        self.assertEqual(("Fence", "20 min"), (self.cell(1, 0), self.cell(1, 1)))
+        view.table.selectRow(0)
+        QTest.keyClick(view.table, SPACE)
+        self.assertIn("loop", self.cell(1, 5), "its last link is left out, and it says so")
+        view.say_who("ZZ", "RO")
+        self.assertEqual(("Fence", "20 min"), (self.cell(1, 0), self.cell(1, 1)))
+        view.take()
+        self.assertEqual(1, len(self.desk.plan.links))
+
     def test_who_is_not_known_may_be_said_to_be_new(self) -> None:
         before = len(self.desk.plan.resources)
         self.paste("Paint 2d with ZZ\nLamps 1d with QQ, ZZ\nSigns 1d with KK")

@@ -95,7 +95,7 @@ def notes_in(desk: Desk, data: QMimeData, after: str | None) -> str:
     if len(lines) > FEW_LINES:
         return text
     assert desk.project is not None
-    notes = read_notes(text, desk.plan, desk.project, after, dates.read_either)
+    notes = read_notes(text, desk.plan, desk.project, after, dates.read_either, finds_loops=False)
     return text if notes.says_more_than_names else ""
 
 

@@ -103,6 +103,7 @@ class NotesView(QWidget):
     def read(self, text: str, after: str | None) -> None:
         """Show what lines mean that are to stand below the row ``after``."""
         self._text, self._after, self._said = text, after, {}
+        self.lines.show(None)
         self._title.setText(f"Add {count_of(text.count(chr(10)) + 1, 'line')} of notes")
         self._read()
         self.table.setFocus()
@@ -114,10 +115,12 @@ class NotesView(QWidget):
         text, after = self._text, self._after
         self._run += 1
         run = self._run
+        before, finds_loops = self.lines.notes, self.desk.session.has_kernels
         self.take_button.setEnabled(False)
 
         def work() -> object:
-            return read_notes(text, plan, project, after, dates.read_either, said)
+            found = read_notes(text, plan, project, after, dates.read_either, said, finds_loops=finds_loops)
+            return found if before is None else found.taken_as(before)
 
         def show(found: object) -> None:
             if run == self._run:
@@ -231,8 +234,15 @@ class NotesView(QWidget):
             self.lines.turn(rows[0])
         elif rows:
             self.lines.turn_together(rows)
+        notes = self.lines.notes
+        if notes is not None and len(notes.rows) <= AT_ONCE:
+            self.lines.take(self._without_loops(notes))
         self._count()
         self._say_look()
+
+    def _without_loops(self, notes: Notes) -> Notes:
+        """As far as they can be found: on a first start the kernels for it are still being compiled."""
+        return notes.without_loops() if self.desk.session.has_kernels else notes
 
     def take_names(self) -> None:
         notes = self.lines.notes
@@ -248,7 +258,7 @@ class NotesView(QWidget):
         if notes is None or not self.take_button.isEnabled():
             return
         try:
-            rows = notes.without_loops().edit()
+            rows = self._without_loops(notes).edit()
             people = [edits.save_resource(self.desk.plan, person) for person in self._new]
             edit = edits.together(rows.words, [*people, rows])
         except HexapodError as error:
@@ -322,6 +332,10 @@ class Lines(QAbstractTableModel):
         for row in to_take or rows:
             line = notes.rows[row].line
             notes = notes.with_name_to(row, line.fullest if to_take else len(line.text))
+        self.take(notes)
+
+    def take(self, notes: Notes) -> None:
+        """The same rows, taken in other ways."""
         self.notes = notes
         self._names = {row.task: row.name for row in notes.rows}
         self.dataChanged.emit(self.index(0, 0), self.index(len(notes.rows) - 1, LOOK))
