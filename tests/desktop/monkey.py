@@ -60,7 +60,18 @@ WORDS = (
     "", "3d", "2 w", "-5", "1e308", "99999999999999999999", "fri", "2026-10-01", "in 3 days", "31.02.2026", "1.1", "²",
     "1.1 SS 2 d later", "<b>bold</b>", "=1+1", "R0 50%", "R1 ×2", "critical and float < 3 d", "name contains (", "50 %",
     "ünï ☂", "x" * 2000, "0", "\t", "Survey\n  Glass\n  Frames", "Nobody", "start + 700 w", "1" + "+1" * 300,
+    "Paint 2d after 1 with R0, ZZ by fri", "Knot after 1 before 1", "Fence 20 m after Glass",
 )  # fmt: skip
+NOTES = (
+    "Hall\n  Paint 2d after 1.1 with ZZ\n  Fence 20 m after paint\n  Lamps 1d before Paint",
+    "A 1d after C\nB 1d after A\nC 1d after B",
+    "1.1 One 2d with R0\n1.2 Two 3d after 1.1 with R0, R1 50%",
+    "Only names\nand more",
+    "x\ty\nz\t3d",
+    "",
+    "\x00 5d",
+    "\n".join(f"Row {i} 1d after Row {i - 1}" for i in range(260)),
+)
 THEN = (Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape, Qt.Key.Key_Down)
 NOT_PRESSED = ("workspace.print",)  # the printer's own dialog cannot be answered
 
@@ -110,6 +121,7 @@ class Monkey:
         kinds: dict[Callable[[], str], int] = {
             self.act: 9, self.key: 6, self.click: 6, self.drag: 4, self.press_button: 6, self.choose: 2, self.fill: 4,
             self.edit_beneath: 3, self.undo: 2, self.right_click: 2, self.wheel: 1, self.look: 2,
+            self.paste: 2,
         }  # fmt: skip
         step = self.rng.choices(list(kinds), list(kinds.values()))[0]
         self.done.append(step.__name__)
@@ -246,6 +258,22 @@ class Monkey:
                 field, self.rng.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape, Qt.Key.Key_Down))
             )
         return f"{name} {words[:20]!r}"
+
+    def paste(self) -> str:
+        """Text from elsewhere, wherever the keyboard is; and what the preview of notes offers."""
+        text = self.rng.choice(NOTES)
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(text)
+        action = self.window.registry.qt("edit.paste")
+        if action.isEnabled():
+            action.trigger()
+        if self.window.shows("notes"):
+            view = self.window.notes
+            ways = (view.take, view.take_names, view.take_another_way, lambda: view.say_new(["ZZ"]), view._leave)
+            for way in self.rng.sample(ways, 2):
+                way()
+        return repr(text[:20])
 
     def edit_beneath(self) -> str:
         """An edit by another way, under whatever is open; often a row that is looked at goes."""
