@@ -247,9 +247,10 @@ class Plane(QWidget):
             painter.drawLines([self._chord(a) for a in rest])
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         else:
-            for arc in sorted(rest):
-                chosen = arc == self.hovered_link
-                paint.paint_link(painter, self.path_of(arc), driving=False, chosen=chosen)
+            picked = {self.index[t] for t in self.desk.selection if t in self.index}
+            touching = {arc for arc in rest if arc == self.hovered_link or picked.intersection(self.graph.arcs[arc])}
+            for arc in (*sorted(rest - touching), *sorted(touching)):  # those of the selection over the pale ones
+                paint.paint_link(painter, self.path_of(arc), driving=False, chosen=arc in touching)
         for arc in driving:
             painter.setPen(QPen(color("petrol" if arc == self.hovered_link else "ink"), max(2.2, 1.2 / self.zoom)))
             painter.setBrush(Qt.BrushStyle.NoBrush)
