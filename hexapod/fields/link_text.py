@@ -22,20 +22,19 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import LagOn, Link, LinkType
 from hexapod.schedule.words import lag_text
 from hexapod.worktime.calendars import units_of
-from hexapod.worktime.lengths import CLOCK, Units, parse_length
+from hexapod.worktime.lengths import CLOCK, UNIT, Units, parse_length
 
 QUOTES = '"“” '
 _NUMBER = re.compile(r"\d+(\.\d+)*")
 _TYPE = re.compile(r"(?:^|\s|(?<=\d))(FS|SS|FF|SF)$", re.IGNORECASE)
-_UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"
 _AMOUNT = r"\d[\d.,]*"
-_PIECES_BEFORE = rf"(?:{_AMOUNT}\s*{_UNIT}\s+)*"
-_LENGTH = rf"{_PIECES_BEFORE}{_AMOUNT}\s*{_UNIT}?"
+_PIECES_BEFORE = rf"(?:{_AMOUNT}\s*{UNIT}\s+)*"
+_LENGTH = rf"{_PIECES_BEFORE}{_AMOUNT}\s*{UNIT}?"
 _COUNTED = r"(?:\s+(?P<counted>elapsed|by its own calendar|by the project's calendar))?"
 _PART = rf"(?P<percent>{_AMOUNT})\s*%"
 _WORDED = re.compile(rf"(?:^|\s)(?:{_PART}|(?P<length>{_LENGTH})){_COUNTED}\s+(?P<way>later|sooner)$", re.IGNORECASE)
 _SIGNED = re.compile(rf"(?P<way>[+\-−])\s*(?:{_PART}|(?P<length>{_LENGTH})){_COUNTED}$", re.IGNORECASE)
-_BARE = re.compile(rf"(?:^|\s)(?:{_PART}|(?P<length>{_PIECES_BEFORE}{_AMOUNT}\s*{_UNIT})){_COUNTED}$", re.IGNORECASE)
+_BARE = re.compile(rf"(?:^|\s)(?:{_PART}|(?P<length>{_PIECES_BEFORE}{_AMOUNT}\s*{UNIT})){_COUNTED}$", re.IGNORECASE)
 _SOONER = {"sooner", "-", "−"}
 _LEAD_IN = re.compile(r"(?:after|waits for)\s+", re.IGNORECASE)
 _LAG_ON = {
@@ -199,13 +198,9 @@ def _named(plan: Plan, project: str, text: str) -> str:
         task_id = task_at(plan, project, text)
         if task_id is not None:
             return task_id
-    if ":" in text:
-        before, _, number = text.rpartition(":")
-        for other in plan.projects.values():
-            if other.name.casefold() == before.strip().casefold():
-                task_id = task_at(plan, other.id, number.strip())
-                if task_id is not None:
-                    return task_id
+    elsewhere = row_of_another_project(plan, text)
+    if elsewhere is not None:
+        return elsewhere
     called = [t for t in plan.tasks.values() if t.name.casefold() == text.casefold()]
     here = [t for t in called if t.project == project]
     found = here or called
@@ -215,3 +210,14 @@ def _named(plan: Plan, project: str, text: str) -> str:
     if not found:
         raise BadText(f"There is no task “{text}”. Type a number such as 3.2, or a name.")
     return found[0].id
+
+
+def row_of_another_project(plan: Plan, text: str) -> str | None:
+    """The task that ``Glasshouse Roof: 3.2`` names; None where it names none."""
+    name, colon, number = text.rpartition(":")
+    for project in plan.projects.values() if colon else ():
+        if project.name.casefold() == name.strip().casefold():
+            task_id = task_at(plan, project.id, number.strip())
+            if task_id is not None:
+                return task_id
+    return None

@@ -69,15 +69,6 @@ class Known:
         found = [(t, n) for t, n in self.rows(name.casefold()) if t != self.own]
         return Found(tuple(t for t, _ in found), quoted or " " in name or any(n == name for _, n in found))
 
-    def row_elsewhere(self, text: str) -> tuple[str, bool] | None:
-        """A row of another project, as ``Glasshouse roof: 3.2``."""
-        name, colon, number = text.rpartition(":")
-        for project in self.plan.projects.values() if colon else ():
-            if project.name.casefold() == name.strip().casefold():
-                task = task_at(self.plan, project.id, number.strip())
-                return (task, True) if task else None
-        return None
-
     def who(self, text: str) -> Found:
         """A person, role or thing by initials, name, first name, or a role's name with an s."""
         said = text.casefold()

@@ -6,14 +6,13 @@ import re
 
 from hexapod.errors import BadText
 from hexapod.lines.clauses import Clause, Length
-from hexapod.worktime.lengths import Units, parse_duration
+from hexapod.worktime.lengths import UNIT, Units, parse_duration
 
 COUNTS = {
     "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
     "ten": 10,
 }  # fmt: skip
-_UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"
-_ONE = rf"\d{{1,9}}(?:[.,]\d{{1,6}})?\s*{_UNIT}"
+_ONE = rf"\d{{1,9}}(?:[.,]\d{{1,6}})?\s*{UNIT}"
 _IN_WORDS = rf"(?:(?:{'|'.join(COUNTS)})\s+(?:hours?|days?|weeks?|months?))"
 _LEAD_IN = r"(?:(?P<lead>about|ca\.?|say|takes|lasts|for|~)\s*)?"
 _AT_END = re.compile(

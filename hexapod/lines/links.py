@@ -7,7 +7,7 @@ import re
 from msgspec.structs import replace
 
 from hexapod.errors import BadText
-from hexapod.fields.link_text import split_link
+from hexapod.fields.link_text import row_of_another_project, split_link
 from hexapod.lines.clauses import Links, Question
 from hexapod.lines.known import Known
 from hexapod.plan.records import Link, LinkType
@@ -67,4 +67,5 @@ def _row(text: str, known: Known) -> tuple[str, bool] | Question | None:
         return Question(f"Several rows are called “{text}”; say the number.")
     if found.ids:
         return found.ids[0], found.sure
-    return known.row_elsewhere(text)
+    elsewhere = row_of_another_project(known.plan, text)
+    return (elsewhere, True) if elsewhere else None

@@ -34,6 +34,7 @@ _NAMES = {
     "m": "min", "min": "min", "minute": "min", "minutes": "min", "h": "h", "hour": "h", "hours": "h", "d": "d",
     "day": "d", "days": "d", "w": "w", "week": "w", "weeks": "w", "mo": "mo", "month": "mo", "months": "mo",
 }  # fmt: skip
+UNIT = r"(?:min(?:utes?)?|m|h(?:ours?)?|d(?:ays?)?|w(?:eeks?)?|mo(?:nths?)?)"  # as a part of an expression
 _PIECE = re.compile(r"\s*(\d{1,9}(?:[.,]\d{1,6})?)\s*([a-z]*)", re.IGNORECASE)
 _ELAPSED = re.compile(r"\s*\b(?:elapsed|round the clock)\s*$", re.IGNORECASE)
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 from hexapod.desktop.action import Registry
 from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
 from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
+from hexapod.desktop.build.completions import offer_completions
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
@@ -214,11 +215,7 @@ class Grid(QTableView):
             hint=spec.hint if task else A_LINE,
             accessible=f"{spec.title}, {spec.hint}",
         )
-        if spec.completes == "tasks":
-            editor.complete_from(self._task_choices(task), ",;")
-        elif spec.completes == "resources":
-            chosen = self.desk.plan.resources_in_order()
-            editor.complete_from([f"{r.initials or r.name}   {r.name}" for r in chosen], ",; ")
+        offer_completions(editor, spec, self.desk, task)
         if spec.echo is not None and task:
             echo = spec.echo
             editor.echo_by(lambda said: echo(self.desk.columns.texts(), task, said))
@@ -239,10 +236,6 @@ class Grid(QTableView):
             level = self.desk.rows[index.row()].level if index.row() < len(self.desk.rows) else self._typing_level
             place.setLeft(place.left() + name_left(level) - 5)
         return place.adjusted(0, 0, max(0, 90 - place.width()), 0)
-
-    def _task_choices(self, task: str | None) -> list[str]:
-        others = (t for t in self.desk.plan.tasks.values() if t.id != task)
-        return [t.name for t in sorted(others, key=lambda t: t.project != self.desk.project)]
 
     def _on_typed(self, text: str, onward: str) -> None:
         editor = self._editor
