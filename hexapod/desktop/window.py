@@ -67,6 +67,7 @@ class Window(QMainWindow):
     def __init__(self, session: Session, open_other: Callable[[Path, bool], None]) -> None:
         super().__init__()
         self._open_other = open_other
+        self.hint: HintCard | None = None
         self.find_museum: Callable[[], Path] | None = None  # builds the demo's workspace
         self.leg = "build"
         self.desk = Desk(session)
@@ -224,10 +225,13 @@ class Window(QMainWindow):
 
     def _foot(self) -> int:
         """The lower edge of what is shown above the load strip, where what happened is said."""
-        if not self.shows("build"):
-            return self._legs.height() - 8
+        above = self._foot_of_chart()
+        return self._legs.height() - 8 if above is None else above + self.build.foot.height()
+
+    def _foot_of_chart(self) -> int | None:
+        """The lower edge of the outline and the chart; None where another view is shown."""
         foot = self.build.foot
-        return foot.mapTo(self._legs, foot.rect().bottomLeft()).y()
+        return foot.mapTo(self._legs, foot.rect().topLeft()).y() if self.shows("build") else None
 
     def follow_projects(self) -> None:
         """An empty workspace offers what one may begin with; once there is a project, the plan is shown."""
@@ -241,7 +245,8 @@ class Window(QMainWindow):
 
     def give_hints(self) -> None:
         """Say once what is likely next, while somebody is new to this."""
-        self.hint = HintCard(self.desk, self._legs)
+        self.hint = HintCard(self.desk, self._legs, self._foot_of_chart)
+        self.build.foot.installEventFilter(self.hint)
 
     def _type_first(self, line: str) -> None:
         self.show_leg("build")
@@ -289,6 +294,8 @@ class Window(QMainWindow):
         self._legs.setCurrentWidget(view)
         self.bar.show_for(name, getattr(view, "bar", None))
         self.notice.raise_()
+        if self.hint is not None:
+            self.hint.follow()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -143,7 +143,9 @@ class Hints(WindowCase):
         QSettings().remove(hints.WANTED)
         super().setUp()
         self.window.give_hints()
-        self.card = self.window.hint
+        card = self.window.hint
+        assert card is not None
+        self.card = card
 
     def said(self) -> str:
         self.card.hide()
@@ -174,6 +176,17 @@ class Hints(WindowCase):
         self.desk.told.emit("Something was done.", "", True)
         settle()
         self.assertFalse(self.window.notice.geometry().intersects(card))
+        foot = self.window.build.foot
+        self.assertLess(
+            card.bottom(), foot.mapTo(self.card.parentWidget(), foot.rect().topLeft()).y(), "above the load"
+        )
+
+    def test_it_goes_with_the_view_that_it_is_about(self) -> None:
+        self.assertNotEqual("", self.said())
+        self.window.show_guide()
+        settle()
+        self.assertFalse(self.card.isVisible(), "nor does it look out from under another view")
+        self.assertEqual("", self.said())
 
 
 if __name__ == "__main__":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -14,12 +16,15 @@ WIDTH, MARGIN = 300, 12
 
 
 class HintCard(QFrame):
-    """Lies at the right foot of ``place`` and takes no keyboard."""
+    """Lies at the right of ``place`` and takes no keyboard.
 
-    def __init__(self, desk: Desk, place: QWidget) -> None:
+    ``foot`` is how far down it may lie; None where the view on show is no place for it.
+    """
+
+    def __init__(self, desk: Desk, place: QWidget, foot: Callable[[], int | None]) -> None:
         super().__init__(place)
         self.setObjectName("hintCard")
-        self._desk, self._place = desk, place
+        self._desk, self._place, self._foot = desk, place, foot
         self.says = label("", wrap=True)
         self.says.setObjectName("hint")
         away = icon_button("x", "Put this hint away")
@@ -46,7 +51,7 @@ class HintCard(QFrame):
 
     def look(self) -> None:
         """Say what is due, if anything is; one at a time."""
-        if self.isVisible():
+        if self.isVisible() or self._foot() is None:
             return
         hint = hints.next_hint(self._desk)
         if hint is not None:
@@ -60,13 +65,20 @@ class HintCard(QFrame):
         self.hide()
         self._desk.told.emit("No more hints. The Help menu turns them on again.", "", False)
 
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.Resize:
+    def follow(self) -> None:
+        """Another view is on show, or its foot lies elsewhere."""
+        if self.isVisible():
             self._settle()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.Move):
+            self.follow()
         return False
 
     def _settle(self) -> None:
+        foot = self._foot()
+        if foot is None:
+            self.hide()
+            return
         height = self.layout().heightForWidth(WIDTH) if self.layout().hasHeightForWidth() else self.sizeHint().height()
-        self.setGeometry(
-            self._place.width() - WIDTH - MARGIN, self._place.height() - height - 3 * MARGIN, WIDTH, height
-        )
+        self.setGeometry(self._place.width() - WIDTH - MARGIN, foot - height - MARGIN, WIDTH, height)
