@@ -17,7 +17,9 @@ from hexapod.plan.edits.repeating import extend
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check
 from hexapod.schedule.schedule import Dates, Schedule, finishes_without
+from hexapod.schedule.telling import told
 from hexapod.staffing.holding import what_is_held
+from hexapod.worktime import clock
 
 
 @dataclass(frozen=True)
@@ -39,12 +41,15 @@ class Prepared:
         return self.edit.words
 
 
-def prepare(edit: Edit, base: Plan, before: Dates, who: str, *, with_dates: bool = True) -> Prepared:
+def prepare(
+    edit: Edit, base: Plan, before: Dates, who: str, *, with_dates: bool = True, now: int | None = None
+) -> Prepared:
     """What ``edit`` makes of ``base``, made by ``who``. ``changes`` are empty where it changes nothing.
 
     ``before`` are the dates of the base; where they are none, the next plan need not have any either: an edit is
     refused for what it breaks, not for what was broken before it. ``HexapodError`` if it is refused. Not
-    ``with_dates`` it is not scheduled either, for who cannot wait for the kernels.
+    ``with_dates`` it is not scheduled either, for who cannot wait for the kernels. ``now``, the minute that it is
+    unless it is said, bounds the finish of what is told done.
     """
     draft = base.draft()
     edit.change(draft)
@@ -53,6 +58,10 @@ def prepare(edit: Edit, base: Plan, before: Dates, who: str, *, with_dates: bool
         return Prepared(edit, base, before, base, changes, before)
     check(plan, changes)
     plan, changes = _with_what_is_held(base, plan, changes)
+    followed = told(before, plan, changes, clock.now() if now is None else now)
+    if followed is not changes:
+        changes = followed
+        check(changes.applied_to(base), changes)
     changes = _signed(changes, who)
     plan = changes.applied_to(base) if changes.tasks else plan
     if not isinstance(before, Schedule):

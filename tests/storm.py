@@ -23,6 +23,7 @@ from hexapod.plan.records import (
     LagOn,
     LimitKind,
     LinkType,
+    OutOfOrder,
     Reservation,
     Resource,
     ResourceKind,
@@ -79,6 +80,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         choices += [lambda: _rich_edit(rng, plan, some, two)] * 12
         choices += [lambda: _staff_edit(rng, plan, one)] * 5
         choices += [lambda: _settling_edit(rng, plan, some)] * 5
+        choices += [lambda: _telling_edit(rng, plan, some)] * 5
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -167,6 +169,23 @@ def _staff_edit(rng: random.Random, plan: Plan, one: str) -> Edit:
         if resources:
             taker = rng.choice(resources)
             choices.append(lambda: edits.fill_project_seat(plan, key, taker, 0.25, rng.choice((None, first))))
+    return rng.choice(choices)()
+
+
+def _telling_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """What is told of how far the work is, and taken back."""
+    home, moment = plan.projects[rng.choice(sorted(plan.projects))], MONDAY + rng.randrange(60_000)
+    choices = [
+        lambda: edits.set_percent(plan, some, rng.choice((0, 12.5, 50, 100, 100))),
+        lambda: edits.set_rest(plan, some, rng.choice((0, rng.randrange(3000)))),
+        lambda: edits.begin(plan, some, moment),
+        lambda: edits.finish(plan, some, moment),
+        lambda: edits.reopen(plan, some),
+        lambda: edits.take_back(plan, some),
+        lambda: edits.set_task(plan, some[0], "As of", as_of=rng.choice((None, moment))),
+        lambda: edits.set_status_date(plan, home.id, rng.choice((None, moment))),
+        lambda: edits.save_project(plan, replace(home, out_of_order=rng.choice(list(OutOfOrder)))),
+    ]  # fmt: skip
     return rng.choice(choices)()
 
 

@@ -27,6 +27,7 @@ from hexapod.plan.records import (
 )
 from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.telling import told_in_full
 from hexapod.worktime.clock import minutes_of
 
 MONDAY = minutes_of(datetime(2026, 9, 7, 8))
@@ -52,6 +53,11 @@ def after(now: Schedule, edit: Edit) -> Schedule:
     """The schedule once an edit is done, worked out from the one before."""
     plan = edit.applied_to(now.network.plan)
     return reschedule(now, plan, diff(now.network.plan, plan))
+
+
+def told(plan: Plan, now: int = MONDAY + 300 * 1440) -> Plan:
+    """The plan with the actual dates that follow from what it says is done."""
+    return told_in_full(plan, now)
 
 
 def random_calendar(rng: random.Random, calendar_id: str) -> Calendar:

@@ -6,6 +6,7 @@ that names it within its kind. Nothing here is computed; dates come out of a sch
 
 from __future__ import annotations
 
+from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
 from msgspec import Struct
@@ -77,6 +78,13 @@ class Direction(StrEnum):
 
     FORWARD = "forward"
     BACKWARD = "backward"
+
+
+class OutOfOrder(StrEnum):
+    """What becomes of the rest of work that began before what it waits for: does it wait now, or go on."""
+
+    WAITS = "waits"
+    GOES_ON = "goes_on"
 
 
 class FieldKind(StrEnum):
@@ -152,6 +160,7 @@ class Project(Record, frozen=True):
 
     Tasks with at most ``critical_float`` working minutes of float are critical, with at most
     ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
+    ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it.
     """
 
     id: str
@@ -170,6 +179,7 @@ class Project(Record, frozen=True):
     unit: str = "d"
     folder: str = ""
     archived: bool = False
+    out_of_order: OutOfOrder = OutOfOrder.WAITS
 
     @property
     def key(self) -> str:
@@ -194,6 +204,9 @@ class Task(Record, frozen=True):
     ``occurrence`` is the moment at which the rule puts one of them. ``percent`` is how much is done, 0 to 100;
     that of a summary follows from what is below it. ``effort`` is what the work takes in all, in minutes of work, where
     somebody has said so; ``keeps`` is what stays when duration, effort or rate changes.
+
+    A task with an ``actual_finish`` is done, one with only an ``actual_start`` is begun. ``remaining`` is how many
+    working minutes are left where somebody said so, ``as_of`` the moment at which that, or the per cent, was so.
     """
 
     id: str
@@ -221,10 +234,38 @@ class Task(Record, frozen=True):
     percent: float = 0.0
     effort: int | None = None
     keeps: Held = Held.DURATION
+    actual_start: int | None = None
+    actual_finish: int | None = None
+    remaining: int | None = None
+    as_of: int | None = None
 
     @property
     def key(self) -> str:
         return self.id
+
+    @property
+    def is_done(self) -> bool:
+        return self.actual_finish is not None
+
+    @property
+    def is_begun(self) -> bool:
+        """Begun and not done."""
+        return self.actual_start is not None and self.actual_finish is None
+
+    @property
+    def rest(self) -> int:
+        """Working minutes that are left: what was said, else what the per cent leaves of the duration, rounded half up.
+
+        The per cent counts as it is written, digit by digit: 0.05 % of 1000 minutes leaves 999.5, so 1000.
+        """
+        if self.actual_finish is not None:
+            return 0
+        if self.remaining is not None:
+            return self.remaining
+        if self.percent == int(self.percent):
+            return (self.minutes * (100 - int(self.percent)) + 50) // 100
+        left = Decimal(self.minutes) * (100 - Decimal(repr(self.percent))) / 100
+        return int(left.to_integral_value(ROUND_HALF_UP))
 
     @property
     def minutes(self) -> int:

@@ -15,6 +15,7 @@ from hexapod.plan.bounds import LEAST_UNITS, LONGEST, LONGEST_NAME, LONGEST_TEXT
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
 from hexapod.plan.records import DEEPEST, Assignment, Link, Task
+from hexapod.plan.telling import progress_trouble
 
 
 def looks_sound(plan: Plan, kind: str) -> bool:
@@ -35,10 +36,15 @@ def _tasks(plan: Plan) -> bool:
         and get.within("hold", 0, LONGEST)
         and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
         and get.within("percent", 0, 100)
+        and all(_is_untold(t) or progress_trouble(t) is None for t in tasks)
         and not any(t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks)
         and all(t.effort is None and t.target is None for t in tasks)
         and _all_hang_together(plan)
     )
+
+
+def _is_untold(t: Task) -> bool:
+    return t.actual_start is t.actual_finish is t.remaining is t.as_of is None
 
 
 def _all_hang_together(plan: Plan) -> bool:

@@ -47,6 +47,7 @@ from hexapod.plan.records import (
     Task,
 )
 from hexapod.plan.screening import looks_sound
+from hexapod.plan.telling import progress_trouble
 
 
 class InvalidRecord(EditRefused):
@@ -132,8 +133,9 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The levelling hold of “{task.name}” must be between 0 and a hundred years."
     if not FIRST <= task.priority <= LAST:
         return f"The priority of “{task.name}” must be from {FIRST}, first of all, to {LAST}, last of all."
-    if not 0 <= task.percent <= 100:
-        return f"How much of “{task.name}” is done must be between 0 and 100 %."
+    trouble = progress_trouble(task)
+    if trouble:
+        return trouble
     if task.effort is not None and not 1 <= task.effort <= LONGEST:
         return f"The effort of “{task.name}” must be more than none, and less than a hundred years."
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]

@@ -36,7 +36,15 @@ class TaskArrays(NamedTuple):
     finish_until: Ints
     span: Ints  # 1 where it stretches between its links
     late: Ints  # 1 where it is to be as late as possible
-    percent: Ints  # hundredths of a per cent that are done
+    percent: Ints  # millionths of a per cent that are done
+    target: Ints  # FOREVER where there is none
+    effort: Ints  # minutes of work in all; 0 where nobody said
+    progress: Ints  # NOT_BEGUN, REST_WAITS, REST_GOES_ON or DONE; of a summary it says nothing
+    actual_start: Ints
+    actual_finish: Ints
+    rest: Ints  # working minutes that are left of what is begun
+    as_of: Ints  # when that was told; NEVER where nothing is said
+    rest_from: Ints  # the rest is not worked before; NEVER: from where the done part ends
 
 
 class LinkArrays(NamedTuple):

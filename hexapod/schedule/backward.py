@@ -9,7 +9,19 @@ from __future__ import annotations
 from numba import njit
 
 from hexapod.schedule.arrays import TaskArrays
-from hexapod.schedule.codes import BY_LATENESS, FF, FOREVER, FS, NEVER, SF, WARN
+from hexapod.schedule.begun import latest_rest, rest_asks
+from hexapod.schedule.codes import (
+    BY_LATENESS,
+    DONE,
+    FF,
+    FOREVER,
+    FS,
+    NEVER,
+    NOT_BEGUN,
+    REST_GOES_ON,
+    SF,
+    WARN,
+)
 from hexapod.schedule.crews import crew_earliest_start, crew_finish, crew_latest_finish, crew_latest_start, latest_work
 from hexapod.schedule.passes import Arcs, Backward, Crews, Flags, Forward, is_stretched
 from hexapod.worktime.arithmetic import finish_side, latest_before, retreat, start_side, worked
@@ -39,7 +51,7 @@ def backward_pass(
     lag_calendar, out_into, out, head = arcs.lag_calendar, arcs.out_into, arcs.out, arcs.head
     project_of, calendars, durations, holds = tasks.project, tasks.calendar, tasks.duration, tasks.hold
     start_until, finish_until, crew_of = tasks.start_until, tasks.finish_until, tasks.crew
-    spans, as_late = tasks.span, tasks.late
+    spans, as_late, progress, rests = tasks.span, tasks.late, tasks.progress, tasks.rest
     crew_into, crew_calendars = crews.into, crews.calendars
     early_start, early_finish, before_hold, work, cause = (
         early.start,
@@ -92,7 +104,26 @@ def backward_pass(
             duration, hold, now = durations[j], holds[j], work[j]
             # What precedes is bound by the start before the hold, and by the last moment that counts as
             # this finish.
-            if spans[j] == 1 and is_stretched(kinds, first, last):
+            if progress[j] == DONE:
+                late_start[j], late_finish[j] = early_start[j], early_finish[j]
+                total[j] = free[j] = on_start = on_finish = free_on_start = free_on_finish = FOREVER
+            elif progress[j] != NOT_BEGUN:
+                c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
+                rest = 0 if spans[j] == 1 and is_stretched(kinds, first, last) else rests[j]
+                late_start[j] = early_start[j]
+                late_finish[j], on_start, on_finish = latest_rest(
+                    pool, calendar, crew_calendars, c1, c2, rest, until_finish, early_finish[j]
+                )
+                done = worked(pool, calendar, early_finish[j])
+                total[j] = worked(pool, calendar, late_finish[j]) - done
+                free_end = latest_rest(pool, calendar, crew_calendars, c1, c2, rest, free_until, early_finish[j])[0]
+                free[j] = max(0, worked(pool, calendar, free_end) - done)
+                free_on_start, free_on_finish = rest_asks(
+                    pool, calendar, crew_calendars, c1, c2, rest, before_hold[j], early_finish[j]
+                )
+                if progress[j] == REST_GOES_ON:
+                    on_start = free_on_start = FOREVER
+            elif spans[j] == 1 and is_stretched(kinds, first, last):
                 late_start[j], late_finish[j] = min(until_start, until_finish), until_finish
                 done = worked(pool, calendar, early_finish[j])
                 total[j] = min(worked(pool, calendar, late_start[j]) - now, worked(pool, calendar, until_finish) - done)

@@ -10,10 +10,8 @@ from hexapod.schedule.arrays import GAPS
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import Before
+from hexapod.schedule.passing import NOTHING_BEFORE
 from hexapod.schedule.schedule import Schedule
-
-_NONE = np.zeros(0, dtype=np.int64)
-NOTHING_BEFORE = Before(_NONE, _NONE, _NONE, _NONE)
 
 
 def where_they_were(before: Schedule, network: Network, changes: Changes) -> Before:

@@ -7,4 +7,7 @@ FOREVER = 1 << 60  # no bound from above
 FS, SS, FF, SF, GATE, CLOSE, WARN = range(7)
 
 # What an early start rests on.
-BY_BASE, BY_LINK, BY_LIMIT, BY_LATENESS, BY_GAP = range(5)
+BY_BASE, BY_LINK, BY_LIMIT, BY_LATENESS, BY_GAP, BY_ACTUAL = range(6)
+
+# How far a task is. The rest of what is begun waits for what holds it, or goes on whatever that does.
+NOT_BEGUN, REST_WAITS, REST_GOES_ON, DONE = range(4)

@@ -13,12 +13,14 @@ from typing import Any
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LimitKind, Link, LinkType, Task, TaskKind
+from hexapod.plan.records import Gap, LimitKind, Link, LinkType, OutOfOrder, Task, TaskKind
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
-from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.schedule.codes import DONE, FOREVER, NEVER, REST_GOES_ON, REST_WAITS
+from hexapod.schedule.effort import effort_of_task
 from hexapod.schedule.timing import TaskTime, Timing, task_time
 from hexapod.worktime.calendars import Ints
 
+MILLION = 1_000_000
 _TYPES = {kind: LINK_TYPES[kind.value] for kind in LinkType}
 
 
@@ -90,14 +92,46 @@ def task_rows(
         finish_until=forever.copy(),
         span=_ints(t.kind is TaskKind.SPAN for t in tasks),
         late=_ints(map(attrgetter("as_late_as_possible"), tasks)),
-        percent=_ints(round(t.percent * 100) if t.percent else 0 for t in tasks),
+        percent=_ints(round(t.percent * MILLION) if t.percent else 0 for t in tasks),
+        target=_ints(FOREVER if t.target is None else t.target for t in tasks),
+        effort=_ints(effort_of_task(plan, t) if t.effort or t.id in plan.assigned else 0 for t in tasks),
+        progress=np.zeros(len(tasks), dtype=np.int64),
+        actual_start=never.copy(),
+        actual_finish=never.copy(),
+        rest=np.zeros(len(tasks), dtype=np.int64),
+        as_of=never.copy(),
+        rest_from=never.copy(),
     )
     bounded = (rows.start_from, rows.finish_from, rows.start_until, rows.finish_until)
     for i, task in enumerate(tasks):
         if task.limits or task.target is not None:
             for column, value in zip(bounded, _bounds_of(task), strict=True):
                 column[i] = value
+        if task.actual_start is not None:
+            _put_progress(rows, i, task, plan)
     return rows
+
+
+def _put_progress(rows: TaskArrays, i: int, task: Task, plan: Plan) -> None:
+    """What was told of a leaf; limits on its start, holds and lateness no longer act on it."""
+    if plan.is_summary(task.id):
+        return
+    assert task.actual_start is not None
+    project = plan.projects[task.project]
+    rows.hold[i] = rows.late[i] = 0
+    rows.start_from[i], rows.start_until[i] = NEVER, FOREVER
+    rows.actual_start[i] = task.actual_start
+    if task.actual_finish is not None:
+        rows.progress[i], rows.actual_finish[i] = DONE, task.actual_finish
+        rows.finish_from[i], rows.finish_until[i] = NEVER, FOREVER
+        return
+    rows.progress[i] = REST_WAITS if project.out_of_order is OutOfOrder.WAITS else REST_GOES_ON
+    rows.rest[i] = task.rest
+    if task.as_of is not None:
+        rows.as_of[i] = task.as_of
+    said = [moment for moment in (project.status_date, task.as_of) if moment is not None]
+    if said:
+        rows.rest_from[i] = max(task.actual_start, *said)
 
 
 def _bounds_of(task: Task) -> tuple[int, int, int, int]:

@@ -9,11 +9,10 @@ import numpy as np
 from hexapod.errors import CannotSchedule
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
-from hexapod.schedule.before import NOTHING_BEFORE, where_they_were
+from hexapod.schedule.before import where_they_were
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import (
-    Backward,
     Before,
     Forward,
     gather_summaries,
@@ -21,7 +20,7 @@ from hexapod.schedule.passes import (
     project_finishes,
     working_minutes_between,
 )
-from hexapod.schedule.passing import Passed, backward_projects, passed_again, passed_whole, ran_out
+from hexapod.schedule.passing import NOTHING_BEFORE, Passed, passed_again, passed_whole, placed, ran_out
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Ints
 
@@ -82,7 +81,7 @@ def _gathered(passed: Passed) -> Schedule:
     early_start, early_finish = early.start[:n].copy(), early.finish[:n].copy()
     late_start, late_finish = late.start.copy(), late.finish.copy()
     total, free = late.total_float.copy(), late.free_float.copy()
-    start, finish = _placed(network, early, late)
+    start, finish = placed(network, early, late)
     gather_summaries(
         network.structure.bottom_up, tasks, arcs.leaf, early_start, early_finish, late_start, late_finish, total, free,
         critical, longest, start, finish,
@@ -117,13 +116,3 @@ def _by_project(network: Network, name: str) -> Ints:
     """A project's field by task slot."""
     values = np.array([getattr(network.plan.projects[p], name) for p in network.projects], dtype=np.int64)
     return values[network.tasks.project] if len(values) else np.zeros(network.size, dtype=np.int64)
-
-
-def _placed(network: Network, early: Forward, late: Backward) -> tuple[Ints, Ints]:
-    """Where each task is put: at its early dates, or at its late ones in a project scheduled back from its finish."""
-    n = network.size
-    start, finish = early.start[:n].copy(), early.finish[:n].copy()
-    for project in backward_projects(network):
-        mine = np.flatnonzero((network.tasks.project == project) & (network.structure.leaf == 1))
-        start[mine], finish[mine] = late.start[mine], late.finish[mine]
-    return start, finish

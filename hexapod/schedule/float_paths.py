@@ -59,7 +59,12 @@ def float_paths(schedule: Schedule, project: str, count: int = 3) -> list[FloatP
 
 
 def _before(schedule: Schedule, plan: Plan, slacks: Ints, task_id: str) -> list[tuple[int, str]]:
-    """(slack, leaf) of all that a leaf waits for, itself or through a summary above it; the least slack first."""
+    """(slack, leaf) of all that a leaf waits for, itself or through a summary above it; the least slack first.
+
+    What is begun or done waits for nothing: a path ends there.
+    """
+    if plan.tasks[task_id].actual_start is not None:
+        return []
     network = schedule.network
     found = []
     for held in (task_id, *plan.ancestors(task_id)):

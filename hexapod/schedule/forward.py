@@ -12,7 +12,22 @@ import numpy as np
 from numba import njit
 
 from hexapod.schedule.arrays import TaskArrays
-from hexapod.schedule.codes import BY_BASE, BY_GAP, BY_LIMIT, BY_LINK, FF, FS, NEVER, SF, WARN
+from hexapod.schedule.begun import place_rest
+from hexapod.schedule.codes import (
+    BY_ACTUAL,
+    BY_BASE,
+    BY_GAP,
+    BY_LIMIT,
+    BY_LINK,
+    DONE,
+    FF,
+    FS,
+    NEVER,
+    NOT_BEGUN,
+    REST_GOES_ON,
+    SF,
+    WARN,
+)
 from hexapod.schedule.crews import crew_earliest_start, crew_finish, crew_pause_before, crew_start_for_finish
 from hexapod.schedule.passes import (
     Arcs,
@@ -96,7 +111,13 @@ def forward_pass(
     into, source, kinds, order, leaf = arcs.into, arcs.source, arcs.kind, arcs.order, arcs.leaf
     lag_calendars, percents = arcs.lag_calendar, arcs.percent
     calendars, durations, holds, crew_of, spans = tasks.calendar, tasks.duration, tasks.hold, tasks.crew, tasks.span
-    base, finish_from = tasks.base, tasks.finish_from
+    base, finish_from, progress, actual_start, rests = (
+        tasks.base,
+        tasks.finish_from,
+        tasks.progress,
+        tasks.actual_start,
+        tasks.rest,
+    )
     crew_into, crew_calendars = crews.into, crews.calendars
     n = len(durations)
     start, finish, free_start, work, lags = found.start, found.finish, found.free_start, found.work, found.lag
@@ -126,6 +147,15 @@ def forward_pass(
             start[j], finish[j] = close_of(first, last, source, start, finish)
             continue
         calendar, duration = calendars[j], durations[j]
+        if leaf[j] and progress[j] == DONE:  # it lies where it was, whatever its links say
+            start[j] = free_start[j] = actual_start[j]
+            finish[j], cause[j] = tasks.actual_finish[j], BY_ACTUAL
+            work[j] = worked(pool, calendar, start[j])
+            for a in range(first, last):
+                driving[a] = 0
+                if percents[a] != 0:
+                    lags[a] = 0
+            continue
         from_start, from_finish = NEVER, NEVER
         for a in range(first, last):  # as in ``reach``; a call for each node would double the time
             kind, s = kinds[a], source[a]
@@ -154,6 +184,30 @@ def forward_pass(
         stretched = spans[j] == 1 and is_stretched(kinds, first, last)
         if stretched:
             duration = 0
+        if progress[j] != NOT_BEGUN:
+            for a in range(first, last):
+                driving[a] = 0
+            if progress[j] == REST_GOES_ON:
+                from_start = NEVER
+            from_finish = max(from_finish, finish_from[j])
+            rest = 0 if stretched else rests[j]
+            c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
+            start[j], cause[j] = actual_start[j], BY_ACTUAL
+            work[j] = worked(pool, calendar, start[j])
+            free_start[j], finish[j] = place_rest(
+                pool,
+                calendar,
+                crew_calendars,
+                c1,
+                c2,
+                duration,
+                rest,
+                tasks.rest_from[j],
+                start[j],
+                from_start,
+                from_finish,
+            )
+            continue
         held = NEVER
         if keeps_any:
             held, moved_to = keep_gaps(

@@ -77,8 +77,9 @@ class Network:
     def percents(self) -> NDArray[np.float64]:
         """How much is done by slot, summaries by what is below them."""
         found: NDArray[np.float64] = gathered_percents(
-            self.structure.bottom_up, self.tasks.parent, self.structure.leaf, self.tasks.duration, self.tasks.percent
-        )
+            self.structure.bottom_up, self.tasks.parent, self.structure.leaf, self.tasks.duration, self.tasks.effort,
+            self.tasks.percent,
+        )  # fmt: skip
         return found
 
     @staticmethod
@@ -122,7 +123,7 @@ class Network:
     def patched(self, plan: Plan, changes: Changes) -> Patch:
         """Bring the network up to date with ``plan``, which differs by ``changes``; the patch says where it does."""
         same = self._with_projects(plan, changes)
-        if same is None or _calendar_moved(changes):
+        if same is None or _calendar_moved(changes) or _days_changed(plan, changes):
             return Patch(Network.of(plan, slots=self.slots))
         if same is not self:
             patch = same.patched(plan, with_kinds(changes, projects=()))
@@ -275,7 +276,10 @@ class Network:
 
 def _in_arrays(project: Project) -> tuple[object, ...]:
     """The fields of a project that decide where its tasks are placed."""
-    return (project.start, project.calendar, project.status_date, project.direction, project.finish, project.gap)
+    return (
+        project.start, project.calendar, project.status_date, project.direction, project.finish, project.gap,
+        project.out_of_order,
+    )  # fmt: skip
 
 
 def _same_floats(changes: Changes) -> bool:
@@ -368,6 +372,11 @@ def _calendar_moved(changes: Changes) -> bool:
         before is not None and after is not None and (before.calendar, before.leave) != (after.calendar, after.leave)
         for before, after in changes.resources
     )
+
+
+def _days_changed(plan: Plan, changes: Changes) -> bool:
+    """Whether a day may be as long as another now, for work that is said in hours a day."""
+    return bool(changes.calendars) and any(a.hours_a_day is not None for a in plan.assignments.values())
 
 
 def _links_into_another_project(plan: Plan, changes: Changes) -> list[LinkKey]:

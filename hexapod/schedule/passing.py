@@ -13,13 +13,16 @@ import numpy as np
 from hexapod.plan.records import Direction
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.backward import backward_pass
-from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.schedule.codes import FOREVER, NEVER, NOT_BEGUN
 from hexapod.schedule.forward import forward_pass
 from hexapod.schedule.network import Network, Patch
 from hexapod.schedule.order import carried
 from hexapod.schedule.passes import Arcs, Backward, Before, Crews, Flags, Forward, project_finishes
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Ints
+
+_NONE = np.zeros(0, dtype=np.int64)
+NOTHING_BEFORE = Before(_NONE, _NONE, _NONE, _NONE)
 
 
 @dataclass(frozen=True)
@@ -49,22 +52,30 @@ def passed_whole(network: Network, before: Before) -> Passed:
     for project in backward:
         mine = np.flatnonzero((network.tasks.project == project) & (network.structure.leaf == 1))
         if len(mine):
+            starts[network.projects[project]] = int(first.late.start[mine].min())
+        mine = mine[network.tasks.progress[mine] == NOT_BEGUN]
+        if len(mine):
+            status = network.plan.projects[network.projects[project]].status_date
             demanded = int(first.late.start[mine].min())
-            base[mine] = demanded
-            starts[network.projects[project]] = demanded
+            base[mine] = demanded if status is None else max(demanded, status)
     return _both(network, network.tasks._replace(base=base), backward, starts, before)
 
 
 def _both(
     network: Network, tasks: TaskArrays, backward: dict[int, int], starts: dict[str, int], before: Before
 ) -> Passed:
-    pool, arcs, crews = network.timing.pool, network.arcs, crews_of(network)
-    early = _forward_from_nothing(arcs, tasks, before)
-    forward_pass(pool, arcs, tasks, crews, before, early, _flags(network), True)
+    arcs, early = network.arcs, forward_whole(network, tasks, before)
     finishes = project_finishes(tasks, arcs.leaf, early.finish, len(network.projects))
     for project, finish in backward.items():
         finishes[project] = finish
     return Passed(network, early, backward_over_all(network, tasks, arcs, early, finishes), finishes, starts)
+
+
+def forward_whole(network: Network, tasks: TaskArrays, before: Before = NOTHING_BEFORE) -> Forward:
+    """The whole forward pass."""
+    early = _forward_from_nothing(network.arcs, tasks, before)
+    forward_pass(network.timing.pool, network.arcs, tasks, crews_of(network), before, early, _flags(network), True)
+    return early
 
 
 def backward_over_all(network: Network, tasks: TaskArrays, arcs: Arcs, early: Forward, finishes: Ints) -> Backward:
@@ -198,6 +209,18 @@ def backward_projects(network: Network) -> dict[int, int]:
     """The required finish of each project that is scheduled back from it, by its index."""
     projects = (network.plan.projects[p] for p in network.projects)
     return {i: p.finish for i, p in enumerate(projects) if p.direction is Direction.BACKWARD and p.finish is not None}
+
+
+def placed(network: Network, early: Forward, late: Backward) -> tuple[Ints, Ints]:
+    """Where each task is put: at its early dates, or at its late ones in a project scheduled back from its finish."""
+    n = network.size
+    start, finish = early.start[:n].copy(), early.finish[:n].copy()
+    for project in backward_projects(network):
+        mine = (network.tasks.project == project) & (network.structure.leaf == 1)
+        if network.plan.projects[network.projects[project]].status_date is not None:
+            mine &= late.start >= start  # what should have begun before the status date begins as soon as it can
+        start[mine], finish[mine] = late.start[mine], late.finish[mine]
+    return start, finish
 
 
 def ran_out(passed: Passed) -> tuple[bool, bool]:

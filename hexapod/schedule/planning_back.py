@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hexapod.schedule.codes import FOREVER
+from hexapod.errors import EditRefused
+from hexapod.schedule.codes import DONE, FOREVER, NOT_BEGUN
 from hexapod.schedule.passes import Forward, working_minutes_between
 from hexapod.schedule.passing import backward_over_all
 from hexapod.schedule.schedule import Schedule
@@ -43,13 +44,15 @@ class DemandedStart:
 
 
 def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bool = False) -> DemandedStart:
-    """What finishing ``task_id`` by ``at`` demands of it and of all that it waits for.
+    """What finishing ``task_id`` by ``at`` demands of it and of all that it waits for and that is not done.
 
     ``with_limits`` keeps the dates by which other tasks must start or finish as well.
     """
     network = schedule.network
     plan, tasks, n = network.plan, network.tasks, network.size
     wanted = {network.slots.of_task[t] for t in plan.branch(task_id) if not plan.is_summary(t)}
+    if all(tasks.progress[i] == DONE for i in wanted):
+        raise EditRefused(f"“{plan.tasks[task_id].name}” is done, and stays where it was.")
     never = np.full(n, FOREVER, dtype=np.int64)
     until = tasks.finish_until.copy() if with_limits else never.copy()
     until[list(wanted)] = at
@@ -59,16 +62,17 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
     nodes_start = np.concatenate((schedule.early_start, schedule.early_start))
     nodes_finish = np.concatenate((schedule.early_finish, schedule.early_finish))
     nothing = np.zeros(n, dtype=np.int64)
-    early = Forward(
+    placed = Forward(
         nodes_start, nodes_finish, schedule.free_start, nothing, schedule.driving, schedule.cause, schedule.kept,
         schedule.start_from, schedule.lag,
     )  # fmt: skip
     ends = np.full(len(network.projects), FOREVER, dtype=np.int64)
-    late = backward_over_all(network, bound, network.arcs, early, ends)
-    slots = np.array(_before(schedule, wanted), dtype=np.int64)
-    room = working_minutes_between(
-        network.timing.pool, tasks.calendar[slots], schedule.early_start[slots], late.start[slots]
-    ).tolist()
+    late = backward_over_all(network, bound, network.arcs, placed, ends)
+    slots = np.array([i for i in _before(schedule, wanted) if tasks.progress[i] != DONE], dtype=np.int64)
+    is_begun = tasks.progress[slots] != NOT_BEGUN  # its start stays: what counts is when it ends
+    early = np.where(is_begun, schedule.early_finish[slots], schedule.early_start[slots])
+    latest = np.where(is_begun, late.finish[slots], late.start[slots])
+    room = working_minutes_between(network.timing.pool, tasks.calendar[slots], early, latest).tolist()
     ids = network.slots.tasks
     chain = [
         LatestDates(ids[i], int(late.start[i]), int(late.finish[i]), by)
@@ -77,7 +81,8 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
     chain.sort(key=lambda found: (found.start, found.task))
     beside = _beside(schedule, wanted, {network.slots.of_task[found.task] for found in chain})
     too_late = max(0, *(-found.room for found in chain))
-    return DemandedStart(task_id, at, chain[0].start, tuple(chain), beside, too_late)
+    ahead = (found.start for found in chain if plan.tasks[found.task].actual_start is None)
+    return DemandedStart(task_id, at, min(ahead, default=chain[0].start), tuple(chain), beside, too_late)
 
 
 def _before(schedule: Schedule, wanted: set[int]) -> list[int]:

@@ -11,7 +11,7 @@ import numpy as np
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Direction, Gap, LimitKind, Link
-from hexapod.schedule.codes import BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
+from hexapod.schedule.codes import BY_ACTUAL, BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import CalendarBook, TaskTime, assignment_set, own_calendar
 
@@ -31,6 +31,7 @@ class ReasonKind(StrEnum):
     AS_LATE_AS_POSSIBLE = "as_late_as_possible"  # held back until just before what waits for it
     PROJECT_FINISH = "project_finish"  # placed back from the finish that is required
     GAP = "gap"  # a link keeps the gap before it
+    ACTUAL = "actual"  # it began then
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,8 @@ def reason_of(schedule: Schedule, task_id: str) -> Reason:
     at = int(schedule.start[slot])
     if plan.is_summary(task_id):
         return Reason(task_id, ReasonKind.FIRST_OF, at, child=_edge_leaf(schedule, plan, task_id, first=True))
+    if schedule.cause[slot] == BY_ACTUAL:
+        return Reason(task_id, ReasonKind.ACTUAL, at)
     late = _placed_late(schedule, network, slot, at)
     if late is not None:
         return late
@@ -145,7 +148,7 @@ def _placed_late(schedule: Schedule, network: Network, slot: int, at: int) -> Re
     plan, task = network.plan, network.plan.tasks[network.slots.tasks[slot]]
     if schedule.cause[slot] == BY_LATENESS:
         kind = ReasonKind.AS_LATE_AS_POSSIBLE
-    elif plan.projects[task.project].direction is Direction.BACKWARD:
+    elif plan.projects[task.project].direction is Direction.BACKWARD and at == schedule.late_start[slot]:
         kind = ReasonKind.PROJECT_FINISH
     else:
         return None
@@ -173,7 +176,8 @@ def _driver(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
     if cause == BY_GAP:
         return Reason(task_id, ReasonKind.GAP, at, link=_keeping(schedule, network, task_id))
     project = network.plan.projects[task.project]
-    by_status = project.status_date is not None and project.status_date > project.start
+    status = project.status_date
+    by_status = status is not None and (status > project.start or project.direction is Direction.BACKWARD)
     return Reason(task_id, ReasonKind.STATUS_DATE if by_status else ReasonKind.PROJECT_START, at)
 
 

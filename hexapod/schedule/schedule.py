@@ -4,24 +4,34 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, fields
+from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
     from hexapod.plan.plan import Plan
     from hexapod.schedule.network import Network
     from hexapod.schedule.passing import Passed
+    from hexapod.schedule.planned import Planned
+    from hexapod.schedule.standing import Standing
+    from hexapod.schedule.states import Late, State
+
+
+def known_float(minutes: int) -> int | None:
+    """A float from the arrays, where FOREVER stands for none: what is done cannot be late any more."""
+    return None if minutes >= FOREVER else minutes
 
 
 class TaskDates(NamedTuple):
     """Times in minutes, floats in working minutes. A summary has its span and its least floats.
 
     ``start`` and ``finish`` are where the task is put: its early dates, or its late ones in a project that is
-    scheduled back from its finish.
+    scheduled back from its finish. What is done has no float.
     """
 
     start: int
@@ -30,8 +40,8 @@ class TaskDates(NamedTuple):
     early_finish: int
     late_start: int
     late_finish: int
-    total_float: int
-    free_float: int
+    total_float: int | None
+    free_float: int | None
     critical: bool
     longest_path: bool
     duration: int
@@ -65,8 +75,8 @@ class Dates:
             int(self.early_finish[i]),
             int(self.late_start[i]),
             int(self.late_finish[i]),
-            int(self.total_float[i]),
-            int(self.free_float[i]),
+            known_float(int(self.total_float[i])),
+            known_float(int(self.free_float[i])),
             bool(self.critical[i]),
             bool(self.longest_path[i]),
             int(self.duration[i]),
@@ -123,6 +133,44 @@ class Schedule(Dates):
     @property
     def start_from(self) -> Ints:
         return self.passed.early.start_from
+
+    @cached_property
+    def planned(self) -> Planned:
+        """Where tasks would lie without the status dates of their projects."""
+        from hexapod.schedule.planned import planned_of
+
+        return planned_of(self.network, self.start, self.finish)
+
+    @cached_property
+    def standing(self) -> Standing:
+        """How far tasks are, and whether they are late."""
+        from hexapod.schedule.standing import standing_of
+
+        return standing_of(self)
+
+    def done_until(self, task_id: str) -> tuple[int, int]:
+        """Of a begun task up to when it is as it was told, and when its rest starts."""
+        from hexapod.worktime.arithmetic import advance
+
+        slot, tasks = self.slots[task_id], self.network.tasks
+        until = int(tasks.rest_from[slot])
+        if until == NEVER:
+            done = max(0, int(tasks.duration[slot] - tasks.rest[slot]))
+            pool, calendar = self.network.timing.pool, int(tasks.calendar[slot])
+            until = int(advance(pool, calendar, int(tasks.actual_start[slot]), done))
+        return until, int(self.free_start[slot])
+
+    def state_of(self, task_id: str) -> State:
+        from hexapod.schedule.states import STATES
+
+        return STATES[int(self.standing.state[self.slots[task_id]])]
+
+    def late_of(self, task_id: str) -> tuple[Late, int] | None:
+        """In what way a task is late and by how many working minutes; None for one that is not."""
+        from hexapod.schedule.states import LATES
+
+        slot, standing = self.slots[task_id], self.standing
+        return (LATES[int(standing.late[slot])], int(standing.late_by[slot])) if standing.late[slot] >= 0 else None
 
     def has(self, task_id: str) -> bool:
         slot = self.slots.get(task_id)

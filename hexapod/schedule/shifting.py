@@ -20,21 +20,28 @@ def moved_to(schedule: Schedule, task_id: str, at: int) -> Edit:
     network = schedule.network
     plan = network.plan
     if not plan.is_summary(task_id):
-        if plan.tasks[task_id].percent >= 100:
-            raise EditRefused(f"“{plan.tasks[task_id].name}” is done, and stays where it was.")
+        refuse_what_began(plan.tasks[task_id])
         edit = set_limit(plan, task_id, LimitKind.START_NO_EARLIER, on_its_calendar(schedule, task_id, at))
         return Edit(f"“{plan.tasks[task_id].name}” starts no earlier", edit.change)
     pool, calendar = network.timing.pool, network.timing.index[(plan.projects[plan.tasks[task_id].project].calendar,)]
     start = int(schedule.start[schedule.slots[task_id]])
     by = int(worked(pool, calendar, at) - worked(pool, calendar, start))
     branch = plan.branch(task_id)
-    leaves = [t for t in branch if not plan.is_summary(t) and plan.tasks[t].percent == 0]
+    leaves = [t for t in branch if not plan.is_summary(t) and plan.tasks[t].actual_start is None]
     if not leaves:
         raise EditRefused(f"All of “{plan.tasks[task_id].name}” has begun already.")
     inside = set(branch)
     shifted_leaves = (_shifted_leaf(schedule, plan, t, by, inside) for t in leaves)
     changes = [change for change in shifted_leaves if change is not None]
     return together(f"Shift “{plan.tasks[task_id].name}”", changes)
+
+
+def refuse_what_began(task: Task) -> None:
+    """``EditRefused`` for a task whose start is a fact."""
+    if task.is_done:
+        raise EditRefused(f"“{task.name}” is done, and stays where it was.")
+    if task.is_begun:
+        raise EditRefused(f"“{task.name}” has begun, so its start stays; say what is left of it, or when it began.")
 
 
 def on_its_calendar(schedule: Schedule, task_id: str, at: int) -> int:
@@ -82,6 +89,7 @@ def stretched_from(schedule: Schedule, task_id: str, at: int) -> tuple[Edit, int
 
     network = schedule.network
     plan, slot = network.plan, schedule.slots[task_id]
+    refuse_what_began(plan.tasks[task_id])
     pool, calendar = network.timing.pool, int(network.tasks.calendar[slot])
     at = on_its_calendar(schedule, task_id, at)
     finish = int(schedule.finish[slot])

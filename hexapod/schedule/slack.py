@@ -13,8 +13,9 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-from hexapod.schedule.codes import FF, FOREVER, FS, GATE, NEVER, SF
+from hexapod.schedule.codes import DONE, FF, FOREVER, FS, GATE, NEVER, NOT_BEGUN, REST_GOES_ON, SF, SS, WARN
 from hexapod.schedule.crews import crew_earliest_start, crew_start_for_finish
+from hexapod.schedule.network import Network
 from hexapod.schedule.passes import Arcs, Crews, earliest_start, is_stretched, reach
 from hexapod.schedule.passing import crews_of
 from hexapod.schedule.schedule import Schedule
@@ -44,10 +45,19 @@ def arc_slacks(schedule: Schedule) -> Ints:
         kinds,
         network.tasks.calendar,
         network.tasks.crew,
-        schedule.duration,
+        _lengths_left(schedule),
         network.tasks.span,
+        network.tasks.progress * leaf,
         _Dates(before, schedule.start, schedule.finish),
     )
+
+
+def _lengths_left(schedule: Schedule) -> Ints:
+    """By slot how long a task lasts; of what is begun its rest, and a span has none."""
+    tasks = schedule.network.tasks
+    is_begun = (tasks.progress != NOT_BEGUN) & (schedule.network.structure.leaf == 1)
+    found: Ints = np.where(is_begun, tasks.rest * (1 - tasks.span), schedule.duration)
+    return found
 
 
 def link_slacks(schedule: Schedule) -> Ints:
@@ -70,6 +80,7 @@ def _arc_slacks(
     crew_of: Ints,
     durations: Ints,
     spans: Ints,
+    progress: Ints,
     dates: _Dates,
 ) -> Ints:
     into, source, lags, lag_calendars, leaf = arcs.into, arcs.source, arcs.lag, arcs.lag_calendar, arcs.leaf
@@ -84,7 +95,9 @@ def _arc_slacks(
         if stretched:
             c2 = c1
         for a in range(into[j], into[j + 1]):
-            if kinds[a] < 0:
+            if kinds[a] < 0 or progress[j] == DONE:
+                continue
+            if progress[j] == REST_GOES_ON and (kinds[a] == FS or kinds[a] == SS):
                 continue
             s = source[a] if source[a] < n else source[a] - n
             t = finish[s] if kinds[a] == FS or kinds[a] == FF else start[s]
@@ -108,19 +121,34 @@ def _arc_slacks(
     return found
 
 
+def powerless_arcs(network: Network) -> Ints:
+    """Arcs that hold nothing: those into what is done, and those to the start of a rest that goes on all the same."""
+    tasks, shape, n = network.tasks, network.structure, network.size
+    progress = np.concatenate((tasks.progress * (shape.leaf[:n] == 1), np.zeros(n, dtype=np.int64)))[shape.head]
+    by_start = (shape.kind == FS) | (shape.kind == SS) | (shape.kind == GATE)
+    return np.flatnonzero((progress == DONE) | ((progress == REST_GOES_ON) & by_start))
+
+
 def independent_floats(schedule: Schedule) -> Ints:
-    """By task slot, working minutes; a summary's is 0."""
+    """By task slot, working minutes; a summary's is 0, and so is that of what is done.
+
+    Of what is begun it is how much its rest can move.
+    """
     network = schedule.network
     tasks = network.tasks
+    is_begun = (tasks.progress != NOT_BEGUN) & (network.structure.leaf == 1)
+    earliest = np.maximum(np.maximum(tasks.base, tasks.start_from), schedule.early_start * (tasks.crew > 0))
+    kinds = network.arcs.kind.copy()
+    kinds[powerless_arcs(network)] = WARN
     return _independent(
         network.timing.pool,
-        network.arcs._replace(lag=schedule.lag),
+        network.arcs._replace(lag=schedule.lag, kind=kinds),
         tasks.calendar,
-        tasks.duration,
-        np.maximum(np.maximum(tasks.base, tasks.start_from), schedule.early_start * (tasks.crew > 0)),
+        np.where(is_begun, _lengths_left(schedule), tasks.duration),
+        np.where(is_begun, schedule.free_start, earliest),
         tasks.finish_from,
-        schedule.early_start,
-        schedule.free_float,
+        np.where(is_begun, schedule.free_start, schedule.early_start),
+        np.where(tasks.progress == DONE, 0, schedule.free_float),
         _Dates(schedule.late_start, schedule.late_start, schedule.late_finish),
     )
 

@@ -169,6 +169,8 @@ def first_window(plan: Plan) -> Window:
         if task.limits or task.target is not None:
             times += [limit.at for limit in task.limits]
             times += [] if task.target is None else [task.target]
+        if task.actual_start is not None:
+            times += [t for t in (task.actual_start, task.actual_finish, task.as_of) if t is not None]
     first, last = (min(times), max(times)) if times else (0, 0)
     return Window(first // DAY - 366, last // DAY + FIRST_SPAN)
 

@@ -110,6 +110,8 @@ def reason_words(plan: Plan, reason: Reason) -> str:
     if reason.kind is ReasonKind.LAST_OF:
         assert reason.child is not None
         return f"ends with the last of its parts, “{plan.tasks[reason.child].name}”"
+    if reason.kind is ReasonKind.ACTUAL:
+        return "ended when it did: it is done" if plan.tasks[reason.task].is_done else "has begun: its start is a fact"
     if reason.kind is ReasonKind.STATUS_DATE:
         return "starts at the status date: what is not done lies ahead of it"
     return "starts with the project"

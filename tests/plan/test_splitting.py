@@ -15,7 +15,7 @@ from hexapod.plan.records import Assignment, Limit, LimitKind, Link, LinkType, R
 from hexapod.plan.validity import check
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.holding import effort_of_task
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, project, random_plan, tasks, told
 
 
 class Splitting(unittest.TestCase):
@@ -48,8 +48,10 @@ class Splitting(unittest.TestCase):
         people = [Resource("ada", "Ada", "a1"), Resource("bo", "Bo", "a2")]
         plan = Plan.of([project(), a, b, c, *links[:2], *people, *work])
         after = edits.split_task(plan, "a", 4 * DAY, "rest").applied_to(plan)
+        with self.assertRaises(EditRefused):
+            edits.split_task(told(plan), "a", 4 * DAY)
         first, rest = after.tasks["a"], after.tasks["rest"]
-        self.assertEqual((first.percent, round(rest.percent, 6)), (100.0, round(100 * 2 / 6, 6)))
+        self.assertEqual((first.percent, rest.percent), (100.0, 0.0))
         self.assertEqual([x.kind for x in first.limits], [LimitKind.START_NO_EARLIER])
         self.assertEqual([x.kind for x in rest.limits], [LimitKind.MUST_FINISH])
         self.assertEqual((first.target, rest.target, first.effort, rest.effort), (None, MONDAY, 8 * DAY, 12 * DAY))

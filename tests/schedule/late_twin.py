@@ -20,10 +20,12 @@ from typing import NamedTuple
 from msgspec import to_builtins
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LimitKind, Link, Task, TaskKind
+from hexapod.plan.records import Gap, LimitKind, Link, OutOfOrder, Task, TaskKind
 from hexapod.schedule.schedule import Schedule
 from hexapod.worktime.calendars import Window
-from tests.schedule.twin import Dates, Placed, SlowSchedule, is_backward, largest, without_hold
+from tests.schedule.twin import Dates, Placed, SlowSchedule, is_backward, largest, left_of, without_hold
+
+NEVER_ASKS = 1 << 50
 
 
 class Row(NamedTuple):
@@ -35,8 +37,8 @@ class Row(NamedTuple):
     early_finish: int
     late_start: int
     late_finish: int
-    total_float: int
-    free_float: int
+    total_float: int | None
+    free_float: int | None
     critical: bool
     longest_path: bool
 
@@ -83,11 +85,15 @@ class SlowPasses:
         back = [p for p in plan.projects if is_backward(plan, p)]
         self._run(window)
         if back:
+            base: dict[str, int] = {}
             for project in back:
                 mine = [t for t in self.early.leaves if plan.tasks[t].project == project]
                 if mine:
                     self.starts[project] = min(self.latest[t].start for t in mine)
-            self.early = SlowSchedule(plan, window, self.starts)
+                ahead = [t for t in mine if plan.tasks[t].actual_start is None]
+                if ahead:
+                    base[project] = min(self.latest[t].start for t in ahead)
+            self.early = SlowSchedule(plan, window, base)
             self._run(window)
 
     def _run(self, window: Window) -> None:
@@ -109,6 +115,9 @@ class SlowPasses:
 
     def _place_late(self, task: Task, window: Window) -> None:
         counted = self.early.counted(task)
+        if task.actual_start is not None:
+            self._place_told_late(task, window)
+            return
         if self.early.is_stretched(task):
             self._place_span_late(task, window)
             return
@@ -146,12 +155,48 @@ class SlowPasses:
             total, free = total - by, max(0, free - by)
         self.floats[task.id] = total, free
 
+    def _place_told_late(self, task: Task, window: Window) -> None:
+        """What is done is as late as it was, and asks for nothing. What is begun may end as late as what follows lets
+        it; where one of a crew ends sooner than that, it ends when the last of them does."""
+        now, begun = self.dates.finish[task.id], self.dates.start[task.id]
+        if task.actual_finish is not None:
+            self.latest[task.id] = Latest(NEVER_ASKS, begun, now)
+            return
+        crew, counted = self.early.crew(task), self.early.counted(task)
+        rest = 0 if self.early.is_stretched(task) else left_of(task)
+
+        def ends(t: int) -> int:
+            return max(c.advance(t, rest) for c in crew) if rest else t
+
+        def last(where: Mapping[str, Latest], limited: bool) -> tuple[int, int]:
+            def in_time(t: int) -> bool:
+                is_free = not limited or _respects(task, None, ends(t))
+                return ends(t) <= until and is_free and self._lets_others(task.id, None, ends(t), where)
+
+            until = self.ends[task.project]
+            begin = largest(in_time, until, window.begin + 1440)
+            return begin, max(ends(begin), now) if rest and len(crew) > 1 and may(where, limited) else ends(begin)
+
+        def may(where: Mapping[str, Latest], limited: bool) -> bool:
+            is_free = not limited or _respects(task, None, now)
+            return now <= self.ends[task.project] and is_free and self._lets_others(task.id, None, now, where)
+
+        begin, finish = last(self.latest, True)
+        self.latest[task.id] = Latest(begin, begun, finish)
+        where = {t: self._as_it_is(t) for t in self.early.leaves}
+        total = counted.worked(finish) - counted.worked(now)
+        self.floats[task.id] = total, max(0, counted.worked(last(where, False)[1]) - counted.worked(now))
+
+    def _as_it_is(self, task_id: str) -> Latest:
+        done = self.plan.tasks[task_id].actual_finish is not None
+        return Latest(
+            NEVER_ASKS if done else self.dates.free[task_id], self.dates.start[task_id], self.dates.finish[task_id]
+        )
+
     def _moving_nobody(self, task: Task, window: Window) -> Placed:
         """The last place of the task with which all that waits for it stays where it is."""
         bare = without_hold(task)
-        where_they_are = {
-            t: Latest(self.dates.free[t], self.dates.start[t], self.dates.finish[t]) for t in self.early.leaves
-        }
+        where_they_are = {t: self._as_it_is(t) for t in self.early.leaves}
 
         def harmless(t: int) -> bool:
             placed = self.early.place(bare, t, None)
@@ -196,7 +241,7 @@ class SlowPasses:
             counted.worked(start) - counted.worked(begins),
             counted.worked(finish) - counted.worked(ends),
         )
-        where = {t: Latest(self.dates.free[t], self.dates.start[t], self.dates.finish[t]) for t in self.early.leaves}
+        where = {t: self._as_it_is(t) for t in self.early.leaves}
         free = counted.worked(latest_end(where, False)) - counted.worked(ends)
         by_start = largest(lambda t: self._lets_others(task.id, t, None, where), until, window.begin)
         if by_start < until:
@@ -223,8 +268,12 @@ class SlowPasses:
 
     def _fits(self, link: Link, leaf: str, at: int, there: Latest) -> bool:
         """Whether a leaf that may be free to start at a moment satisfies a link that leads on from another."""
-        arrives = self.early.arrives(link, at, self.lags[link.key])
         task = self.plan.tasks[leaf]
+        if task.actual_finish is not None:
+            return True
+        arrives = self.early.arrives(link, at, self.lags[link.key])
+        if task.actual_start is not None:
+            return self._fits_the_rest(link, task, arrives, there)
         if link.type.value[1] == "S":
             return arrives <= there.release
         if self.early.is_stretched(task):
@@ -233,6 +282,16 @@ class SlowPasses:
             return arrives <= there.release
         crew = self.early.crew(task)
         return any(c.worked(there.release) + task.minutes >= c.worked(arrives) for c in crew)
+
+    def _fits_the_rest(self, link: Link, task: Task, arrives: int, there: Latest) -> bool:
+        """The same of a begun task: its rest may start when it does, unless it goes on whatever holds it."""
+        rest = 0 if self.early.is_stretched(task) else left_of(task)
+        if link.type.value[1] == "S":
+            goes_on = self.plan.projects[task.project].out_of_order is OutOfOrder.GOES_ON
+            return goes_on or arrives <= (there.release if rest else there.finish)
+        if not rest:
+            return arrives <= there.finish
+        return any(c.worked(there.release) + rest >= c.worked(arrives) for c in self.early.crew(task))
 
     # The longest path
 
@@ -254,6 +313,8 @@ class SlowPasses:
         return {t for t in found if tasks[t].kind is not TaskKind.SPAN}
 
     def _driving(self, task: Task) -> list[Link]:
+        if task.actual_start is not None:
+            return []
         holding = self.early.holding[task.id]
         by_start = [x for x in holding if x.type.value[1] == "S"]
         by_finish = [x for x in holding if x.type.value[1] == "F"]
@@ -298,10 +359,17 @@ class SlowPasses:
         for task_id in self.early.leaves:
             task, latest = self.plan.tasks[task_id], self.latest[task_id]
             early = self.dates.start[task_id], self.dates.finish[task_id]
+            if task.actual_finish is not None:
+                found[task_id] = Row(*early, *early, *early, None, None, False, task_id in longest)
+                continue
             total, free = self.floats[task_id]
-            threshold = self.plan.projects[task.project].critical_float
+            project = self.plan.projects[task.project]
+            threshold = project.critical_float
+            late = is_backward(self.plan, task.project)
+            if project.status_date is not None and latest.start < early[0]:
+                late = False
             found[task_id] = Row(
-                *((latest.start, latest.finish) if is_backward(self.plan, task.project) else early),
+                *((latest.start, latest.finish) if late else early),
                 *early,
                 latest.start,
                 latest.finish,
@@ -312,9 +380,14 @@ class SlowPasses:
             )
         for task_id in [t for t in self.plan.tasks if self.plan.is_summary(t)]:
             below = [found[t] for t in self.early._leaves_of[task_id]]
-            columns = zip((min, max, min, max, min, max, min, min, max, max), zip(*below, strict=True), strict=True)
+            columns = zip((min, max, min, max, min, max, least, least, max, max), zip(*below, strict=True), strict=True)
             found[task_id] = Row(*(choose(column) for choose, column in columns))
         return found
+
+
+def least(floats: tuple[int | None, ...]) -> int | None:
+    """None is none: what is done has no float."""
+    return min((f for f in floats if f is not None), default=None)
 
 
 def _respects(task: Task, start: int | None, finish: int | None) -> bool:

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from hexapod.plan.edits import repeat
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
@@ -19,6 +20,7 @@ from hexapod.plan.records import (
     LimitKind,
     Link,
     LinkType,
+    OutOfOrder,
     Project,
     Record,
     Resource,
@@ -169,6 +171,32 @@ def _leaf(draw: st.DrawFn, name: str, project: str, rank: str, parent: str | Non
     elif draw(_rarely):
         task = replace(task, as_late_as_possible=True)
     return task
+
+
+@st.composite
+def under_way(draw: st.DrawFn, most: int = 12, *, only_forward: bool = False) -> Plan:
+    """A plan of which much was told: what is done, what is begun, at any moment and in any order."""
+    plan = draw(plans(most, only_forward=only_forward))
+    records: list[Record] = [record for kind in KINDS for record in getattr(plan, kind).values()]
+    for project in plan.projects.values():
+        at = draw(_moments) if draw(_half) else None
+        policy = draw(st.sampled_from(list(OutOfOrder)))
+        records.append(replace(project, status_date=at, out_of_order=policy))
+    for task in plan.tasks.values():
+        if not plan.is_summary(task.id) and draw(_half):
+            records.append(told(draw, task))
+    return Plan.of(records)
+
+
+def told(draw: st.DrawFn, task: Task) -> Task:
+    """A task that has begun, and perhaps ended."""
+    begun = draw(_moments)
+    if draw(_half):
+        return replace(task, actual_start=begun, actual_finish=begun + draw(st.integers(0, 4000)), percent=100.0)
+    said = draw(st.sampled_from((0.0, 25.0, 33.33, 50.0, 99.99)))
+    rest = draw(st.integers(0, 2000)) if draw(_now_and_then) else None
+    as_of = draw(_moments) if draw(_now_and_then) else None
+    return replace(task, actual_start=begun, percent=said, remaining=rest, as_of=as_of)
 
 
 def _links(draw: st.DrawFn, rows: list[Task], *, plain: bool = False) -> list[Link]:

@@ -7,7 +7,6 @@ import unittest
 
 import networkx
 
-from hexapod.control.progress import is_late
 from hexapod.control.ripple import ripple
 from hexapod.errors import EditRefused
 from hexapod.plan import edits
@@ -17,7 +16,7 @@ from hexapod.schedule.chains import Chain, Reach, chain_of
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.planning_back import demanded_start
 from hexapod.schedule.shifting import moved_to, stretched_from
-from tests.support import DAY, MONDAY, at, project, random_plan, tasks
+from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told
 
 
 class Chains(unittest.TestCase):
@@ -103,7 +102,7 @@ class Shifting(unittest.TestCase):
 
     def test_what_is_done_stays(self) -> None:
         a, b = tasks(("a", DAY), ("b", DAY))
-        plan = edits.set_percent(Plan.of([project(), a, b]), ["a"], 100).applied_to(Plan.of([project(), a, b]))
+        plan = told(edits.set_percent(Plan.of([project(), a, b]), ["a"], 100).applied_to(Plan.of([project(), a, b])))
         with self.assertRaisesRegex(EditRefused, "is done"):
             moved_to(schedule(plan), "a", MONDAY + 10_000)
 
@@ -133,15 +132,6 @@ class Progress(unittest.TestCase):
                 if plan.is_summary(t) and whole:
                     wanted = sum(plan.tasks[x].minutes * plan.tasks[x].percent for x in leaves) / whole
                     self.assertAlmostEqual(dates.network.percents[dates.slots[t]], wanted, delta=0.01)
-
-    def test_late_is_behind_the_status_date(self) -> None:
-        (a,) = tasks(("a", 4 * DAY))
-        found = schedule(Plan.of([project(), a])).dates("a")
-        for percent, status, late in (
-            (0, None, False), (0, MONDAY, False), (0, MONDAY + 600, True), (50, MONDAY + 600, False),
-            (50, found.finish, True), (100, found.finish + 9999, False),
-        ):  # fmt: skip
-            self.assertIs(is_late(found, percent, status), late, (percent, status))
 
 
 def _with_percent(task: Task, percent: float) -> Task:

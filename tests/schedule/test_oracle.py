@@ -13,7 +13,7 @@ from hexapod.schedule.engine import schedule
 from hexapod.worktime.calendars import Window
 from tests.budgets import IS_DEEP, deep_or
 from tests.schedule.late_twin import disagreements, told
-from tests.schedule.plans import FIRST_DAY, crowded, plans, summaries
+from tests.schedule.plans import FIRST_DAY, crowded, plans, summaries, under_way
 
 WINDOW = Window(FIRST_DAY - 120, FIRST_DAY + 160)
 MANY = settings(
@@ -45,6 +45,16 @@ class AgainstTheSlowTwin(unittest.TestCase):
     @settings(MANY, max_examples=deep_or(400, 6000))
     @given(crowded())
     def test_every_date_float_and_path_of_what_is_rare_at_once(self, plan: Plan) -> None:
+        self.agree(plan)
+
+    @settings(MANY, max_examples=deep_or(250, 12000))
+    @given(under_way(5))
+    def test_every_date_float_and_path_of_work_under_way(self, plan: Plan) -> None:
+        self.agree(plan)
+
+    @settings(MANY, max_examples=deep_or(30, 1500))
+    @given(under_way(30))
+    def test_every_date_float_and_path_of_larger_plans_under_way(self, plan: Plan) -> None:
         self.agree(plan)
 
     def agree(self, plan: Plan) -> None:

@@ -9,25 +9,30 @@ The choices of the rules, as they are stated here:
   it that no other task of the branch waits for. Its lag counts on the summary's calendar.
 - A link out of a summary leads from the earliest start, or the latest finish, of the leaves below it. A lag that is a
   percentage is one of the working time between the two.
+- What is done lies where it was. What is begun started when it did; its rest is worked from the latest of the status
+  date, the moment it was told, the actual start, and what holds it. Each of several who do it has the same rest. With
+  neither a status date nor such a moment, each goes on where the own done part ends. A span has no rest: it ends with
+  what ends it, and no sooner than the status date.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from fractions import Fraction
 from functools import lru_cache
 from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Calendar, Direction, Gap, LagOn, LimitKind, Link, Task, TaskKind
+from hexapod.plan.records import Calendar, Direction, Gap, LagOn, LimitKind, Link, OutOfOrder, Task, TaskKind
 from hexapod.worktime.calendars import Window
 from tests.worktime.twin import MinuteByMinute
 
 
 class Dates(NamedTuple):
-    """Of leaves. ``free`` is where a task starts before its levelling hold."""
+    """Of leaves. ``free`` is where a task starts before its levelling hold; of what is begun, where its rest starts."""
 
     start: dict[str, int]
     finish: dict[str, int]
@@ -56,7 +61,10 @@ class SlowSchedule:
     ) -> None:
         self.plan = plan
         self.leaves = [t for t in plan.tasks if not plan.is_summary(t)]
-        self.base = {p.id: max(p.start, p.status_date or p.start) for p in plan.projects.values()} | dict(base or {})
+        self.base = {p.id: p.start for p in plan.projects.values()} | dict(base or {})
+        for project in plan.projects.values():
+            if project.status_date is not None:
+                self.base[project.id] = max(self.base[project.id], project.status_date)
         self.window = window
         self._leaves_of = {t: [x for x in plan.branch(t) if not plan.is_summary(x)] for t in plan.tasks}
         self.holding = {t: self._links_that_hold(t) for t in self.leaves}
@@ -168,10 +176,18 @@ class SlowSchedule:
             waiting.remove(task_id)
             self.order.append(task_id)
             task = plan.tasks[task_id]
+            if task.actual_finish is not None:
+                assert task.actual_start is not None
+                found.start[task_id] = found.free[task_id] = task.actual_start
+                found.finish[task_id] = task.actual_finish
+                continue
+            is_begun = task.actual_start is not None
             from_start, from_finish = max(self.base[task.project], (not_before or {}).get(task_id, 0)), None
+            if is_begun:
+                from_start = 0
             for limit in task.limits:
                 if limit.kind in (LimitKind.START_NO_EARLIER, LimitKind.MUST_START):
-                    from_start = max(from_start, limit.at)
+                    from_start = from_start if is_begun else max(from_start, limit.at)
                 elif limit.kind in (LimitKind.FINISH_NO_EARLIER, LimitKind.MUST_FINISH):
                     from_finish = limit.at if from_finish is None else max(from_finish, limit.at)
             for link in self.holding[task_id]:
@@ -181,7 +197,13 @@ class SlowSchedule:
                     from_start = max(from_start, reached)
                 else:
                     from_finish = reached if from_finish is None else max(from_finish, reached)
-                from_start = max(from_start, self._kept_from(link, task, reached))
+                from_start = max(from_start, 0 if is_begun else self._kept_from(link, task, reached))
+            if is_begun:
+                if plan.projects[task.project].out_of_order is OutOfOrder.GOES_ON:
+                    from_start = 0
+                placed = self.place_rest(task, from_start, from_finish, delays.get(task_id, 0))
+                found.start[task_id], found.finish[task_id], found.free[task_id] = placed
+                continue
             placed = self.place(task, from_start, from_finish, delays.get(task_id, 0))
             found.start[task_id], found.finish[task_id], found.free[task_id] = placed
         return found
@@ -214,6 +236,32 @@ class SlowSchedule:
             t = counted.next_working(t) if task.minutes else t
         start = min(c.next_working(t) for c in crew) if task.minutes else t
         return Placed(start, max(c.advance(t, task.minutes) for c in crew) if task.minutes else t, free)
+
+    def place_rest(self, task: Task, from_start: int, from_finish: int | None, delay: int = 0) -> Placed:
+        """A begun task: its rest at the first minutes at which it can lie, bounded by what holds it."""
+        begun, crew, counted = task.actual_start, self.crew(task), self.counted(task)
+        assert begun is not None
+        said = [t for t in (self.plan.projects[task.project].status_date, task.as_of) if t is not None]
+        rest, whole = left_of(task), task.minutes
+        if self.is_stretched(task) or not rest:
+            done = 0 if self.is_stretched(task) else whole - rest
+            earliest = max(begun, *said) if said else counted.advance(begun, max(0, done))
+            end = counted.advance(max(earliest, from_start, from_finish or 0), delay)
+            return Placed(begun, end, end)
+        if said:
+            t = self._first_fit(crew, rest, max(begun, from_start, *said), from_finish)
+            t = counted.next_working(counted.advance(t, delay)) if delay else t
+            return Placed(begun, max(c.advance(t, rest) for c in crew), t)
+        end = max(c.advance(begun, max(whole, rest)) for c in crew)
+        latest = end  # the last moment from which the rest would end as soon
+        while max(c.advance(latest, rest) for c in crew) > end:
+            latest -= 1
+        while max(c.advance(latest + 1, rest) for c in crew) <= end:
+            latest += 1
+        held = self._first_fit(crew, rest, max(begun, from_start), from_finish)
+        t = max(latest, held)
+        t = counted.next_working(counted.advance(t, delay)) if delay else t
+        return Placed(begun, max(end, *(c.advance(t, rest) for c in crew)), t)
 
     @staticmethod
     def _first_fit(crew: list[MinuteByMinute], duration: int, from_start: int, from_finish: int | None) -> int:
@@ -293,6 +341,13 @@ def largest(harmless, most: int, least: int = 0) -> int:  # type: ignore[no-unty
         middle = (low + high) // 2
         low, high = (middle, high) if harmless(middle) else (low, middle)
     return low
+
+
+def left_of(task: Task) -> int:
+    """Working minutes: as said, else what the per cent leaves, rounded half up, by the digits in which it is said."""
+    if task.remaining is not None:
+        return task.remaining
+    return math.floor(Fraction(task.minutes) * (100 - Fraction(str(task.percent))) / 100 + Fraction(1, 2))
 
 
 def is_backward(plan: Plan, project: str) -> bool:

@@ -41,6 +41,15 @@ from hexapod.plan.edits.outlining import (
     outdent,
     remove_tasks,
 )
+from hexapod.plan.edits.progress import (
+    begin,
+    finish,
+    reopen,
+    set_percent,
+    set_rest,
+    set_status_date,
+    take_back,
+)
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
 from hexapod.plan.edits.seating import fill_project_seat, fill_seat, remove_reservation, save_reservation
 from hexapod.plan.edits.settling import (
@@ -55,7 +64,6 @@ from hexapod.plan.edits.settling import (
     set_durations,
     set_holds,
     set_limit,
-    set_percent,
     set_task,
 )
 from hexapod.plan.edits.splitting import split_task
@@ -70,6 +78,7 @@ __all__ = [
     "add_text",
     "assign",
     "attach",
+    "begin",
     "bring_back",
     "chain",
     "change_link",
@@ -78,6 +87,7 @@ __all__ = [
     "duplicate_project",
     "fill_project_seat",
     "fill_seat",
+    "finish",
     "forget_view",
     "fragment_of",
     "fragment_of_project",
@@ -103,6 +113,7 @@ __all__ = [
     "remove_resource",
     "remove_tasks",
     "rename",
+    "reopen",
     "repeat",
     "replace_text",
     "save_calendar",
@@ -118,10 +129,13 @@ __all__ = [
     "set_links",
     "set_occurrences",
     "set_percent",
+    "set_rest",
     "set_rule",
+    "set_status_date",
     "set_tags",
     "set_task",
     "split_task",
+    "take_back",
     "text_of",
     "to_plan",
     "together",

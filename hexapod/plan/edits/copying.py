@@ -22,6 +22,7 @@ from hexapod.plan.plan import Draft, Place, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Assignment, Calendar, Project, Record, Resource, Task
 from hexapod.plan.recurrence import moments_of, moved
+from hexapod.plan.telling import not_begun
 
 
 def fragment_of(plan: Plan, task_ids: Iterable[str]) -> Plan:
@@ -92,7 +93,7 @@ def graft(
     """Put a fragment's rows below ``after`` on its level (None: at the end of the project), with new ids.
 
     ``swaps`` puts one resource in the place of another, ``shift_days`` moves the dates that were typed.
-    Without ``people`` nobody is assigned and nothing is done yet.
+    Without ``people`` nobody is assigned and nothing is done yet; nor is it at another time.
     """
     ids = {task_id: new_id() for task_id in fragment.tasks}
     roots = [t for p in fragment.projects_in_order() for t in fragment.children_of(p.id, None)]
@@ -106,20 +107,10 @@ def graft(
             old, parent = waiting.popleft()
             task = fragment.tasks[old]
             calendar = calendars.get(task.calendar or "", task.calendar)
-            draft.put(
-                _shifted(
-                    replace(
-                        task,
-                        id=ids[old],
-                        project=place[0],
-                        parent=parent,
-                        rank=ranks.get(old, task.rank),
-                        calendar=calendar,
-                        percent=task.percent if people else 0.0,
-                    ),
-                    shift_days,
-                )
-            )
+            rank = ranks.get(old, task.rank)
+            copied = replace(task, id=ids[old], project=place[0], parent=parent, rank=rank, calendar=calendar)
+            is_still_told = people and not shift_days  # at another time it is other work: nothing of it is done
+            draft.put(_shifted(copied if is_still_told else not_begun(copied), shift_days))
             waiting.extend((child, ids[old]) for child in fragment.children_of(task.project, old))
         if shift_days:
             for series in fragment.series:

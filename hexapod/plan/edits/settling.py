@@ -35,18 +35,6 @@ def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, 
     return Edit(f"Set the duration of {quoted([plan.task(t).name for t in tasks])}", change)
 
 
-def set_percent(plan: Plan, task_ids: Iterable[str], percent: float) -> Edit:
-    """How much of each task is done, 0 to 100; of a summary it is what is below it."""
-    tasks = [leaf for t in task_ids for leaf in plan.branch(t) if not plan.is_summary(leaf)]
-
-    def change(draft: Draft) -> None:
-        for task_id in tasks:
-            draft.put(replace(draft.task(task_id), percent=percent))
-
-    names = quoted([plan.task(t).name for t in tasks])
-    return Edit(f"{names} done" if percent == 100 else f"{names} {percent:g} % done", change)
-
-
 def set_limit(plan: Plan, task_id: str, kind: LimitKind, at: int | None) -> Edit:
     """Put a limit on a task, in place of one of the same kind; None lifts it."""
     task = plan.task(task_id)
@@ -126,6 +114,7 @@ def plan_back(plan: Plan, task_id: str, at: int, chain: Iterable[str]) -> Edit:
         others = tuple(limit for limit in task.limits if limit.kind is not LimitKind.MUST_FINISH)
         draft.put(replace(task, limits=(*others, Limit(LimitKind.MUST_FINISH, at))))
         for before in tasks:
-            draft.put(replace(draft.task(before), as_late_as_possible=True))
+            if draft.task(before).actual_start is None:
+                draft.put(replace(draft.task(before), as_late_as_possible=True))
 
     return Edit(f"Plan back from “{plan.task(task_id).name}”", change)

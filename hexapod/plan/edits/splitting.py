@@ -26,6 +26,10 @@ def split_task(plan: Plan, task_id: str, minutes: int, second: str | None = None
     if not 0 < minutes < task.minutes:
         raise EditRefused(f"The first part of “{task.name}” must be shorter than the whole of it.")
     behind = second or new_id()
+    if task.is_done:
+        raise EditRefused(f"“{task.name}” is done, and stays in one piece.")
+    if task.is_begun and minutes < task.minutes - task.rest:
+        raise EditRefused(f"More than that of “{task.name}” is done already.")
     part = minutes / task.minutes
 
     def change(draft: Draft) -> None:
@@ -51,6 +55,7 @@ def _first(task: Task, minutes: int, part: float) -> Task:
         limits=tuple(x for x in task.limits if x.kind not in OF_THE_FINISH),
         target=None,
         percent=min(100.0, task.percent / part),
+        remaining=None if task.remaining is None else max(0, task.remaining - (task.minutes - minutes)),
         effort=None if task.effort is None else max(1, round(task.effort * part)),
     )
 
@@ -64,7 +69,10 @@ def _second(task: Task, second: str, rank: str, minutes: int, part: float) -> Ta
         duration=task.minutes - minutes,
         limits=tuple(x for x in task.limits if x.kind in OF_THE_FINISH),
         hold=0,
-        percent=max(0.0, (task.percent - 100 * part) / (1 - part)),
+        percent=0.0,
+        actual_start=None,
+        remaining=None,
+        as_of=None,
         effort=None if task.effort is None else max(1, task.effort - round(task.effort * part)),
         occurrence=None,
     )

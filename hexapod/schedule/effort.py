@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Assignment
+from hexapod.plan.records import Assignment, Task
 from hexapod.schedule.timing import own_calendar
 from hexapod.worktime.calendars import find_calendar
 
@@ -17,6 +17,13 @@ def rate_of(plan: Plan, a: Assignment) -> float:
     if a.total is not None:
         return a.total / task.minutes if task.minutes else 0.0
     return a.units
+
+
+def effort_of_task(plan: Plan, task: Task) -> int:
+    """Minutes of work of a task in all: as said, else what its assignments make; 0 where nobody said anything."""
+    if task.effort is not None:
+        return task.effort
+    return round(sum(effort_of(plan, a) for a in plan.assignments_of(task.id)))
 
 
 def effort_of(plan: Plan, a: Assignment) -> float:
