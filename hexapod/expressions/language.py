@@ -186,7 +186,10 @@ class _Parser:
         return left
 
     def _operand(self, kind: Kind) -> Expression:
-        """What something is compared with; words that are no names are the text that they are."""
+        """What something is compared with; words that are no names are the text that they are.
+
+        So is the name of what is no text, where a text is meant: in “state is done” the per cent done is not.
+        """
         words = []
         while kind is Kind.TEXT and self._is_plain_word():
             words.append(self._token.text)
@@ -197,6 +200,9 @@ class _Parser:
         token = self._token
         if token.kind == NUMBER:
             return True
+        if token.kind == NAME:
+            known = self._names.get(token.text)
+            return known is not None and known.kind is not Kind.TEXT
         return token.kind == WORD and token.text not in WORDS and self._tokens[self._at + 1].text != "("
 
     def _sum(self) -> Expression:

@@ -46,9 +46,10 @@ def interrupted(schedule: Schedule, plan: Plan) -> list[Interrupted]:
             continue
         for task_id in plan.used_by.get(resource.id, ()):
             task = plan.tasks[task_id]
-            if task.percent >= 100 or plan.is_summary(task_id):
+            if task.is_done or plan.is_summary(task_id):
                 continue
             dates = schedule.dates(task_id)
-            days = away(resource, dates.start // DAY, max(dates.start, dates.finish - 1) // DAY)
+            begin = int(schedule.free_start[schedule.slots[task_id]]) if task.is_begun else dates.start
+            days = away(resource, begin // DAY, max(begin, dates.finish - 1) // DAY)
             found += [Interrupted(resource.id, task_id, *stretch) for stretch in days]
     return sorted(found, key=lambda i: (i.first_day, i.resource, i.task))

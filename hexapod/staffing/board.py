@@ -78,7 +78,7 @@ def nobody_on(plan: Plan, projects: Collection[str] | None = None) -> list[str]:
     for task in plan.tasks.values():
         if projects is not None and task.project not in projects:
             continue
-        if plan.is_summary(task.id) or task.kind is not TaskKind.TASK or task.percent >= 100 or not task.minutes:
+        if plan.is_summary(task.id) or task.kind is not TaskKind.TASK or task.is_done or not task.minutes:
             continue
         kinds = {plan.resources[r].kind for r in plan.assigned.get(task.id, ())}
         if not kinds or kinds == {ResourceKind.MATERIAL} or ResourceKind.ROLE in kinds:

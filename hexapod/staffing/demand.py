@@ -12,11 +12,11 @@ from numpy.typing import NDArray
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Assignment, Curve, ResourceKind
 from hexapod.schedule.arrays import Slots
-from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.schedule.codes import DONE, FOREVER, NEVER, NOT_BEGUN
+from hexapod.schedule.effort import rate_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import assignment_set, own_calendar
 from hexapod.staffing.capacity import PARTS, Capacity, in_parts, pooled
-from hexapod.staffing.effort import rate_of
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 CURVES = tuple(Curve)
@@ -85,11 +85,12 @@ class Demand:
         start, finish = np.maximum(start, self.begin[rows]), np.minimum(finish, self.end[rows])
         units = self.units[rows].copy()
         pool = schedule.network.timing.pool
+        done = _done_parts(schedule, self.task[rows])
         for i in np.flatnonzero((self.total[rows] > 0) & (start < finish)).tolist():
             time = int(worked_between(pool, calendar[i], start[i], finish[i]))
-            units[i] = round(int(self.total[rows[i]]) * PARTS / time) if time else 0
+            units[i] = round(int(self.total[rows[i]]) * (1 - done[i]) * PARTS / time) if time else 0
         found = Runs(np.arange(len(rows)), calendar, start, finish, units)
-        return _curved(pool, found, self.curve[rows]) if self.curve[rows].any() else found
+        return _curved(pool, found, self.curve[rows], done) if self.curve[rows].any() else found
 
 
 @dataclass(frozen=True)
@@ -141,8 +142,9 @@ def _entry(plan: Plan, schedule: Schedule, a: Assignment) -> tuple[int, int, int
     return schedule.slots[a.task], units, total, begin, end, CURVES.index(a.curve)
 
 
-def _curved(pool: CalendarPool, runs: Runs, curve: Ints) -> Runs:
-    """Each run with a curve in ten pieces of as much time, at rates that follow the curve."""
+def _curved(pool: CalendarPool, runs: Runs, curve: Ints, done: NDArray[np.float64]) -> Runs:
+    """Each run with a curve in ten pieces of as much time, at rates that follow the curve. Of begun work the run is
+    its rest: what follows the ``done`` part of the curve."""
     from hexapod.worktime.arithmetic import finish_side, start_side, worked
 
     pieces = []
@@ -153,14 +155,18 @@ def _curved(pool: CalendarPool, runs: Runs, curve: Ints) -> Runs:
             pieces.append((i, c, start, finish, units))
             continue
         first, last = int(worked(pool, c, start)), int(worked(pool, c, finish))
-        cuts = [first + (last - first) * k // len(weights) for k in range(len(weights) + 1)]
+        whole = round((last - first) / (1 - done[i]))  # as long as all of it takes
+        edges = [whole * k // len(weights) for k in range(len(weights) + 1)]
+        cuts = [first + max(0, edge - whole + last - first) for edge in edges]
         share = 0.0  # of the work; what falls on no whole minute goes to the next piece
         for k, weight in enumerate(weights):
-            length = cuts[k + 1] - cuts[k]
-            share += weight / len(weights)
+            length, planned = cuts[k + 1] - cuts[k], edges[k + 1] - edges[k]
+            if planned and not length:
+                continue  # it is done
+            share += weight / len(weights) * (length / planned if planned else 1.0)
             if not length:
                 continue
-            rate, share = round(units * (last - first) * share / length), 0.0
+            rate, share = round(units * whole * share / length), 0.0
             begin, end = int(start_side(pool, c, cuts[k])), int(finish_side(pool, c, cuts[k + 1]))
             pieces.append((i, c, max(begin, start), end, rate))
     table = np.array(pieces, dtype=np.int64).reshape(-1, 5)
@@ -173,10 +179,26 @@ def worked_between(pool: CalendarPool, calendar: int, start: int, finish: int) -
     return int(worked(pool, calendar, finish) - worked(pool, calendar, start))
 
 
+def _done_parts(schedule: Schedule, slots: Ints) -> NDArray[np.float64]:
+    """How much of begun work is behind its rest, from 0 to less than 1; 0 of what is not begun."""
+    tasks = schedule.network.tasks
+    duration, rest = tasks.duration[slots], tasks.rest[slots]
+    is_begun = (tasks.actual_start[slots] > NEVER) & (rest > 0) & (rest < duration)
+    found: NDArray[np.float64] = np.where(is_begun, 1.0 - rest / np.maximum(duration, 1), 0.0)
+    return found
+
+
 def _whole_runs(schedule: Schedule, slots: Ints, resources: Sequence[str], who: Ints) -> tuple[Ints, Ints, Ints]:
-    """Calendar, start and finish of assignments given by their tasks' slots, and which of the resources does each."""
+    """Calendar, start and finish of assignments given by their tasks' slots, and which of the resources does each.
+
+    Of begun work it is the rest, and of what is done nothing.
+    """
     network = schedule.network
-    calendar, start, finish = network.tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
+    tasks = network.tasks
+    calendar, start, finish = tasks.calendar[slots], schedule.start[slots], schedule.finish[slots]
+    is_told = (tasks.progress[slots] != NOT_BEGUN) & (network.structure.leaf[slots] == 1)
+    start = np.where(is_told, schedule.free_start[slots], start)
+    start = np.where(is_told & (tasks.progress[slots] == DONE), finish, start)
     crewed = np.flatnonzero((network.tasks.crew[slots] > 0) & (network.structure.leaf[slots] == 1))
     if len(crewed):
         from hexapod.worktime.arithmetic import finish_side, worked
@@ -185,6 +207,7 @@ def _whole_runs(schedule: Schedule, slots: Ints, resources: Sequence[str], who: 
         for i in crewed:
             own = own_calendar(plan, plan.tasks[network.slots.tasks[slots[i]]])
             calendar[i] = timing.index[assignment_set(own, plan.resources[resources[who[i]]])]
-            work = worked(timing.pool, calendar[i], start[i]) + network.tasks.duration[slots[i]]
+            length = tasks.duration[slots[i]] if tasks.progress[slots[i]] == NOT_BEGUN else tasks.rest[slots[i]]
+            work = worked(timing.pool, calendar[i], start[i]) + length
             finish[i] = min(finish[i], finish_side(timing.pool, calendar[i], work))
     return calendar, start, finish

@@ -15,7 +15,7 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.edits.edit import Edit
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Assignment, Held, Task
-from hexapod.staffing.effort import effort_of, rate_of
+from hexapod.schedule.effort import effort_of, rate_of
 from hexapod.worktime.lengths import format_length
 
 LEAST, MOST = 0.001, 10_000.0  # units of an assignment

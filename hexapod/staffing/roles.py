@@ -157,7 +157,7 @@ def _later(schedule: Schedule, plan: Plan, role: str, edges: Ints) -> tuple[Late
     found = []
     for task_id in sorted(asked, key=lambda t: (-asked[t], t))[:MOST_TRIED]:
         task, room = plan.tasks[task_id], schedule.dates(task_id).total_float
-        if room <= 0 or task.pinned or task.percent:
+        if room is None or room <= 0 or task.pinned or task.actual_start is not None:
             continue
         held = replace(task, hold=task.hold + room)
         changes = Changes(tasks=((task, held),))

@@ -15,10 +15,10 @@ from hexapod.plan import edits
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Curve, Resource, ResourceKind, Skill
+from hexapod.schedule.effort import effort_of
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.effort import effort_of
 from hexapod.staffing.grouping import groups
 from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import shares_in

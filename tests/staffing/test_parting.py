@@ -22,7 +22,7 @@ from hexapod.staffing.levelling.placing import Scope
 from hexapod.staffing.levelling.proposal import Proposal, accepting, level, without
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import demand_by_minute, overloaded_minutes
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, project, random_plan, tasks, told
 
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 250)
 
@@ -107,7 +107,7 @@ class Parting(unittest.TestCase):
 
     def test_what_is_begun_is_interrupted_behind_what_is_done_of_it(self) -> None:
         for percent, minutes in ((30.0, 4 * DAY), (50.0, None)):
-            found = level_in_parts(schedule(long_work(percent=percent)), within_float=False)
+            found = level_in_parts(schedule(told(long_work(percent=percent))), within_float=False)
             self.assertEqual([p.minutes for p in found.parts], [] if minutes is None else [minutes])
 
     def test_random_plans_are_never_worse_off_and_stay_whole(self) -> None:

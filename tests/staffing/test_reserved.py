@@ -30,7 +30,7 @@ from hexapod.staffing.reserved import Bookings, bounds_of
 from hexapod.staffing.roles import remedies, role_table
 from hexapod.staffing.seats import minutes_of, seat_of, seats, sitters, split
 from hexapod.worktime.calendars import Window, compile_calendar
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, project, random_plan, tasks, told
 
 FIRST = MONDAY // 1440  # the Monday that tests begin on
 PEOPLE = [
@@ -210,7 +210,7 @@ class Leave(unittest.TestCase):
             [(i.first_day - FIRST, i.last_day - FIRST) for i in found], [(1, 2), (4, 4), (11, 11)][: len(found)]
         )
         self.assertGreaterEqual(len(found), 2)
-        done = edits.set_percent(plan, ["a"], 100).applied_to(plan)
+        done = told(edits.set_percent(plan, ["a"], 100).applied_to(plan))
         self.assertEqual(interrupted(schedule(done), done), [])
 
 

@@ -19,7 +19,7 @@ from hexapod.staffing.levelling.proposal import level, without
 from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import overloaded_minutes
-from tests.support import DAY, MONDAY, after, project, random_plan, tasks
+from tests.support import DAY, MONDAY, after, project, random_plan, tasks, told
 
 HOUR = 60
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 200)
@@ -78,7 +78,7 @@ class OnlySome(unittest.TestCase):
                     "pinned": {"pinned": True},
                     "must": {"limits": (Limit(LimitKind.MUST_START, start),)},
                 }[way]
-                plan = edits.set_task(plan, task, "", **change).applied_to(plan)
+                plan = told(edits.set_task(plan, task, "", **change).applied_to(plan))
                 fixed.add(task)
             proposal = level(schedule(plan), within_float=self.rng.random() < 0.5)
             self.assertFalse({t for t, hold in proposal.holds.items() if hold} & fixed)

@@ -31,7 +31,7 @@ from hexapod.staffing.levelling.shop import is_shop, open_shop, rearrange
 from hexapod.worktime.calendars import Window
 from tests.staffing.checker import overloaded_minutes
 from tests.staffing.published import J301_1, OPTIMA, job_shop, project_instance, random_instance
-from tests.support import DAY, MONDAY, project, random_plan, tasks
+from tests.support import DAY, MONDAY, project, random_plan, tasks, told
 
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 120)
 
@@ -247,7 +247,7 @@ class WhatStays(unittest.TestCase):
 
     def test_what_is_begun_or_done_is_not_moved(self) -> None:
         for percent in (30.0, 100.0):
-            found = level(schedule(self.plan(percent=percent)), within_float=False)
+            found = level(schedule(told(self.plan(percent=percent))), within_float=False)
             self.assertNotIn("b", {m.task for m in found.moves})
             self.assertFalse(found.overloads_after)
 

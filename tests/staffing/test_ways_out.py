@@ -74,7 +74,7 @@ class WaysOut(unittest.TestCase):
 
     def test_what_is_begun_is_interrupted_behind_what_is_done_of_it(self) -> None:
         a, b, c = tasks(("a", 10 * DAY), ("b", 2 * DAY), ("c", 30 * DAY))
-        a = replace(a, percent=40.0)
+        a = replace(a, percent=40.0, actual_start=MONDAY)
         b = replace(b, limits=(Limit(LimitKind.MUST_START, MONDAY + 4 * 1440),))
         plan = Plan.of([project(), a, b, c, Resource("ada", "Ada", "a0"),
                         Assignment("a", "ada"), Assignment("b", "ada")])  # fmt: skip

@@ -18,7 +18,8 @@ import numpy as np
 from numba import njit
 
 from hexapod.plan.plan import Plan
-from hexapod.schedule.codes import FS
+from hexapod.schedule.codes import FS, NEVER
+from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
@@ -64,7 +65,7 @@ def by_search(at: int, known: Bound | None) -> Bound:
 
 def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
     """None for a plan without tasks. ``free`` is the schedule without levelling holds."""
-    network = free.network
+    network = ground.rests
     if free.last_finish is None:
         return None
     best = Bound(free.last_finish, Argument.PATH)
@@ -75,14 +76,15 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         for r, share, works in asks:
             if share <= most[r] and tasks.crew[slot] == 0 and not tasks.span[slot]:
                 asked.setdefault(r, []).append((slot, share, works))
-    ends = _tails(free)
+    begins = np.where(tasks.actual_start > NEVER, free.free_start, free.start)
+    ends = _tails(free, network)
     for resource, rows in asked.items():
         table = np.array(rows, dtype=np.int64)
         slots, units, calendars = table[:, 0], table[:, 1], table[:, 2]
         if len(set(calendars.tolist())) > 1:
             continue
         calendar = int(calendars[0])
-        heads = worked_at(pool, calendar, free.start[slots])
+        heads = worked_at(pool, calendar, begins[slots])
         tails = np.where(tasks.calendar[slots] == calendar, ends[slots], 0)
         work = tasks.duration[slots] * units
         length, head, tail, count, done = _energy_bound(
@@ -90,15 +92,14 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
         )
         at = int(finish_side(pool, calendar, length))
         if at > best.at:
-            begin = int(free.start[slots[heads >= head]].min())
+            begin = int(begins[slots[heads >= head]].min())
             name, there = demand.resources[resource], int(most[resource]) / PARTS
             best = Bound(at, Argument.WORK, name, there, int(count), int(done) / PARTS, begin, int(tail))
     return best
 
 
-def _tails(free: Schedule) -> Ints:
+def _tails(free: Schedule, network: Network) -> Ints:
     """Working minutes that must follow each task, on its own calendar, while all that follows shares that calendar."""
-    network = free.network
     shape, tasks, n = network.structure, network.tasks, network.size
     lags = free.lag + free.kept
     return tails_of(shape.order, shape.into, shape.source, shape.kind, lags, network.arcs.lag_calendar,

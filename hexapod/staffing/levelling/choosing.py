@@ -44,7 +44,7 @@ def choose(
             break
         plan = now.network.plan
         assert seat.task is not None
-        if plan.tasks[seat.task].percent >= 100:
+        if plan.tasks[seat.task].is_done:
             continue
         resource, now = _best(now, plan, seat)
         found.append(Choice(seat.task, seat.role, resource))

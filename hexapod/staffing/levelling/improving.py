@@ -109,7 +109,7 @@ class Improver:
 
 
 def _grid_of(ground: Ground, finish: int) -> Gridded:
-    network = ground.network
+    network = ground.rests
     leaves = np.flatnonzero(network.structure.leaf)
     begin = int(network.tasks.base[leaves].min()) if len(leaves) else 0
     wanted = Wanted(

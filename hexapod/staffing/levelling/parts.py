@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from hashlib import blake2b
@@ -43,7 +42,7 @@ def can_part(plan: Plan, task_id: str, minutes: int, least: int) -> bool:
 
 def done(task: Task) -> int:
     """Minutes of a task that are done, the last one whole."""
-    return math.ceil(task.minutes * task.percent / 100)
+    return max(0, task.minutes - task.rest) if task.actual_start is not None else 0
 
 
 def worked_between(schedule: Schedule, task_id: str, begin: int, end: int) -> int:

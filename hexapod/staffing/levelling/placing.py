@@ -13,12 +13,14 @@ import numpy as np
 
 from hexapod.plan.outline import outline_order
 from hexapod.plan.records import LimitKind, Task
+from hexapod.schedule.codes import NOT_BEGUN
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.grid import inherited
 from hexapod.staffing.levelling.profile import END
+from hexapod.staffing.levelling.rests import of_rests
 from hexapod.staffing.levelling.serial import Layout, PlacedNodes, placed_by
 from hexapod.worktime.calendars import Ints
 
@@ -30,6 +32,7 @@ class Ground:
     """What every list of one levelling shares."""
 
     network: Network
+    rests: Network  # the same with rests in place of what is begun: this is placed
     late_start: Ints
     movable: Ints
     lags: Ints  # by arc, percentages worked out
@@ -56,7 +59,7 @@ class Scope:
 def movable_tasks(now: Schedule, scope: Scope) -> Ints:
     """Leaves that levelling may delay: not those that are begun, done, pinned or on a must-date."""
     network = now.network
-    found = network.structure.leaf * (network.tasks.percent == 0)
+    found = network.structure.leaf * (network.tasks.progress == NOT_BEGUN)
     if scope.begin is not None:
         found = found * (now.start >= scope.begin)
     if scope.end is not None:
@@ -76,22 +79,23 @@ def may_touch(task: Task, scope: Scope) -> bool:
 
 def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> Ground:
     network = free.network
-    asks = _asks(free, demand, scope)
+    lags = free.lag + free.kept  # a link that keeps its gap holds its successor back by as much more
+    rests = of_rests(free, lags)
+    asks = _asks(free, demand, scope, rests)
     by_slot: dict[int, list[tuple[int, int, int]]] = {}
     for slot, *ask in asks.tolist():
         by_slot.setdefault(slot, []).append((ask[0], ask[1], ask[2]))
     latest = free.late_start if within_float else np.full(len(free.late_start), END, dtype=np.int64)
     outline = {t: i for i, t in enumerate(outline_order(network.plan))}
     rank = np.array([outline.get(t, 0) for t in network.slots.tasks[: network.size]], dtype=np.int64)
-    lags = free.lag + free.kept  # a link that keeps its gap holds its successor back by as much more
-    layout = _layout(network, lags, movable, latest, asks, demand.capacity)
+    layout = _layout(rests, lags, movable, latest, asks, demand.capacity)
     return Ground(
-        network, free.late_start, movable, lags, layout.lag_calendars, by_slot, demand.capacity, within_float, rank,
-        layout,
+        network, rests, free.late_start, movable, lags, layout.lag_calendars, by_slot, demand.capacity, within_float,
+        rank, layout,
     )  # fmt: skip
 
 
-def _asks(free: Schedule, demand: Demand, scope: Scope) -> Ints:
+def _asks(free: Schedule, demand: Demand, scope: Scope, rests: Network) -> Ints:
     """A row for each asking: slot, resource, the most units at once, and the calendar on which the resource works; by
     slot, then by resource."""
     network = free.network
@@ -104,7 +108,7 @@ def _asks(free: Schedule, demand: Demand, scope: Scope) -> Ints:
     calendars = np.zeros(len(rows), dtype=np.int64)
     calendars[runs.row] = runs.calendar
     table = np.stack((demand.task[rows], resource[rows], highest, calendars), axis=1)
-    table = table[(network.tasks.duration[table[:, 0]] > 0) & (highest > 0)]
+    table = table[(rests.tasks.duration[table[:, 0]] > 0) & (highest > 0)]
     return table[np.argsort(table[:, 0], kind="stable")]
 
 
@@ -151,7 +155,7 @@ def _layout(network: Network, lags: Ints, movable: Ints, latest: Ints, asks: Int
 def urgency_of(ground: Ground) -> Ints:
     """By node, 0 first: the project's priority, then the task's. What something urgent waits for is as urgent; what
     cannot move, with what it waits for, comes before all."""
-    network = ground.network
+    network = ground.rests
     plan, n = network.plan, network.size
     priorities = {p.id: p.priority for p in plan.projects.values()}
     wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
