@@ -84,6 +84,7 @@ class PlanField:
     many: bool = True
     summaries: bool = False
     completes: str = ""  # tasks or resources
+    also: tuple[str, ...] = ()  # other names in queries and formulas
 
     @property
     def asked_by(self) -> str:

@@ -90,6 +90,7 @@ DATES = DateSums(_between, _later)
 def names_of(plan: Plan) -> dict[str, Expression]:
     """Every name that an expression may use: the plan's and a person's own, computed ones among them."""
     found = {field.asked_by: Expression(field.kind, field.read, frozenset()) for field in FIELDS}
+    found |= {name: found[field.asked_by] for field in FIELDS for name in field.also}
     waiting = []
     for own in plan.fields_in_order():
         if own.kind is FieldKind.COMPUTED:

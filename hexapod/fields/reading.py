@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from hexapod.expressions.values import Value
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task
+from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import Units
@@ -61,7 +62,14 @@ class Reading:
         """One of the schedule's columns, such as ``early_start``; None where the task has no dates yet."""
         if not self.schedule.has(self.task.id):
             return None
-        return int(getattr(self.schedule, name)[self.schedule.slots[self.task.id]])
+        found = int(getattr(self.schedule, name)[self.schedule.slots[self.task.id]])
+        return None if found >= FOREVER else found
+
+    @property
+    def computed_dates(self) -> Schedule | None:
+        """The dates, where they were computed and the task has some."""
+        known = isinstance(self.schedule, Schedule) and self.schedule.has(self.task.id)
+        return self.schedule if known else None  # type: ignore[return-value]
 
     def percent(self) -> float:
         """How much is done; of a summary by the durations below it."""

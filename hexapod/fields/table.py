@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from hexapod.control.progress import is_late
 from hexapod.expressions.values import Kind, Value
-from hexapod.fields import typing
+from hexapod.fields import actual, typing
 from hexapod.fields.assignment_text import format_assignments
 from hexapod.fields.field import DateTexts, PlanField, Texts
 from hexapod.fields.link_text import format_links
@@ -14,7 +13,8 @@ from hexapod.fields.reading import Reading
 from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.priorities import USUAL, priority_words
 from hexapod.plan.records import LimitKind, ResourceKind, TaskKind
-from hexapod.staffing.effort import effort_of
+from hexapod.schedule.effort import effort_of
+from hexapod.schedule.states import State
 from hexapod.worktime.calendars import find_calendar
 from hexapod.worktime.clock import today
 from hexapod.worktime.lengths import format_length
@@ -100,15 +100,53 @@ def _is_near_critical(reading: Reading) -> Value:
 
 
 def _state(reading: Reading) -> Value:
-    done = reading.percent()
-    return "complete" if done >= 100 else "in progress" if done > 0 else "unstarted"
+    found = reading.computed_dates
+    return None if found is None else found.state_of(reading.task.id).value
+
+
+def _is_ready(reading: Reading) -> Value:
+    return _state(reading) == State.READY.value
 
 
 def _is_late(reading: Reading) -> Value:
-    if not reading.schedule.has(reading.task.id):
+    found = reading.computed_dates
+    return None if found is None else found.late_of(reading.task.id) is not None
+
+
+def _late_by(reading: Reading) -> Value:
+    found = reading.computed_dates
+    late = None if found is None else found.late_of(reading.task.id)
+    return None if late is None else late[1]
+
+
+def _how_late(reading: Reading) -> Value:
+    found = reading.computed_dates
+    late = None if found is None else found.late_of(reading.task.id)
+    return None if late is None else late[0].value.replace("_", " ")
+
+
+def _remaining(reading: Reading) -> Value:
+    """What is left of a leaf that has begun; of one that has not it is its duration."""
+    if reading.is_summary:
         return None
-    status = reading.plan.projects[reading.task.project].status_date
-    return is_late(reading.schedule.dates(reading.task.id), reading.percent(), status)
+    return reading.task.rest if reading.task.actual_start is not None else reading.date("duration")
+
+
+def _remaining_typed(reading: Reading, dates: DateTexts) -> str:
+    left = reading.task.rest
+    return format_length(left, reading.units) if reading.task.is_begun else ""
+
+
+def _actual(name: str) -> Callable[[Reading], Value]:
+    return lambda r: None if r.is_summary else getattr(r.task, name)
+
+
+def _actual_typed(name: str) -> Callable[[Reading, DateTexts], str]:
+    def typed(reading: Reading, dates: DateTexts) -> str:
+        at = getattr(reading.task, name)
+        return "" if at is None else dates.typed(at)
+
+    return typed
 
 
 def _people(reading: Reading, part: str = "name", kind: ResourceKind | None = None) -> str:
@@ -171,10 +209,25 @@ FIELDS: tuple[PlanField, ...] = (
     PlanField("percent", "Done", Kind.NUMBER, lambda r: r.percent(), "done", width=52, in_files=True,
               hint="How much is done, in per cent", text=lambda r, dates: f"{r.percent():.0f} %",
               typed=lambda r, dates: f"{r.task.percent:g}", parse=typing.parse_percent, edit=typing.set_percent,
-              exported=lambda r: r.task.percent, summaries=True,
+              exported=lambda r: r.task.percent, summaries=True, also=("percent",),
               headings=("done", "percent", "% done", "percent complete", "% complete", "complete", "progress")),
+    PlanField("remaining", "Left", Kind.LENGTH, _remaining, "left", width=58, in_files=True,
+              hint="What is left of the work: 3d, 4h; 0 is done", typed=_remaining_typed, edit=actual.set_remaining,
+              echo=actual.echo_remaining, also=("remaining",), headings=("left", "remaining", "remaining duration", "rest", "to go")),
+    PlanField("actual_start", "Began", Kind.DATE, _actual("actual_start"), "actual start", width=84, in_files=True,
+              hint="When it began: fri, 15 sep, yesterday", typed=_actual_typed("actual_start"),
+              edit=actual.set_actual_start, echo=actual.echo_actual_start, summaries=True,
+              headings=("began", "actual start", "started", "started on", "actual start date")),
+    PlanField("actual_finish", "Ended", Kind.DATE, _actual("actual_finish"), "actual finish", width=84, in_files=True,
+              hint="When it ended: fri, 15 sep, yesterday", typed=_actual_typed("actual_finish"),
+              edit=actual.set_actual_finish, echo=actual.echo_actual_finish, summaries=True,
+              headings=("ended", "actual finish", "finished", "completed", "completed on", "actual finish date")),
+    PlanField("as_of", "Told as of", Kind.DATE, _actual("as_of"), "as of", width=84),
     PlanField("state", "State", Kind.TEXT, _state, width=84),
+    PlanField("ready", "Ready", Kind.YES_NO, _is_ready, width=52),
     PlanField("late", "Late", Kind.YES_NO, _is_late, width=52),
+    PlanField("late_by", "Late by", Kind.LENGTH, _late_by, width=58),
+    PlanField("how_late", "How late", Kind.TEXT, _how_late, width=84),
     PlanField("calendar", "Calendar", Kind.TEXT, _calendar, width=90, hint="The name of a calendar, or nothing",
               typed=lambda r, dates: _calendar(r),
               edit=typing.set_plain("calendar", typing.parse_calendar), summaries=True),

@@ -16,6 +16,7 @@ from hexapod.plan.records import (
     LagOn,
     LimitKind,
     LinkType,
+    OutOfOrder,
     ResourceKind,
     TaskKind,
 )
@@ -63,6 +64,7 @@ class ProjectEntry(Entry):
     unit: str = "d"
     folder: str = ""
     archived: bool = False
+    out_of_order: OutOfOrder = OutOfOrder.WAITS
 
 
 class LimitEntry(Entry):
@@ -96,6 +98,10 @@ class TaskEntry(Entry):
     percent: float = 0
     effort: int | None = None
     keeps: Held = Held.DURATION
+    actual_start: str | None = None
+    actual_finish: str | None = None
+    remaining: int | None = None
+    as_of: str | None = None
 
 
 class LinkEntry(Entry):

@@ -19,11 +19,13 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Project
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Dates, Schedule
+from hexapod.schedule.telling import told_in_full
 from hexapod.store.salvage import open_sound
 from hexapod.store.workspace import Workspace
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 from hexapod.system.files import read_within, shown, write_whole
+from hexapod.worktime import clock
 from hexapod.worktime.clock import today
 
 WORKSPACE, JSON = ".hexapod", ".json"
@@ -35,8 +37,13 @@ def load(name: str, *, sound_only: bool = False) -> Plan:
     """The plan in a workspace, a plan JSON file or a table; ``-`` is plan JSON on standard input.
 
     ``sound_only``: of a damaged workspace what can still be read.
-    It keeps all rules; whether it can be scheduled is another question. ``BadFile`` or ``EditRefused`` if not.
+    It keeps all rules; whether it can be scheduled is another question. ``BadFile`` or ``EditRefused`` if not. Actual
+    dates that follow from what it tells of its tasks are written into it.
     """
+    return told_in_full(_read(name, sound_only), clock.now())
+
+
+def _read(name: str, sound_only: bool) -> Plan:
     if name == "-":
         return read_plan(sys.stdin.buffer.read(budgets.DOCUMENT + 1))
     path = Path(name)

@@ -33,6 +33,9 @@ class ImportedField(StrEnum):
     PRIORITY = "priority"
     TARGET = "target"
     PERCENT = "percent"
+    REMAINING = "remaining"
+    ACTUAL_START = "actual_start"
+    ACTUAL_FINISH = "actual_finish"
 
 
 _BY_HEADING = {word: part for part in ImportedField if part in BY_ID for word in BY_ID[part].headings}

@@ -42,7 +42,10 @@ from hexapod.worktime.spans import WorkSpan
 MOST_RESOURCES = 2000  # added by one import
 
 
-_PLAIN = ("name", "duration", "elapsed", "notes", "tags", "stream", "priority", "target", "percent")
+_MOMENTS = (ImportedField.NOT_BEFORE, ImportedField.START, ImportedField.FINISH, ImportedField.TARGET,
+            ImportedField.ACTUAL_START, ImportedField.ACTUAL_FINISH)  # fmt: skip
+_PLAIN = ("name", "duration", "elapsed", "notes", "tags", "stream", "priority", "target", "percent", "remaining",
+          "actual_start", "actual_finish")  # fmt: skip
 Reader = Callable[[str], int]
 
 
@@ -165,8 +168,15 @@ class _Import:
             said["name"] = text.strip()
         elif part == ImportedField.DURATION:
             said["duration"], said["elapsed"] = self._duration(cell)
-        elif part in (ImportedField.NOT_BEFORE, ImportedField.START, ImportedField.FINISH, ImportedField.TARGET):
+        elif part in (
+            ImportedField.NOT_BEFORE,
+            ImportedField.START,
+            ImportedField.FINISH,
+            ImportedField.TARGET,
+        ) or part in (ImportedField.ACTUAL_START, ImportedField.ACTUAL_FINISH):
             said[part] = self._moment(cell)
+        elif part == ImportedField.REMAINING:
+            said[part] = self._duration(cell)[0]
         elif part == ImportedField.LINKS:
             row.links = text
         elif part == ImportedField.WHO:

@@ -129,6 +129,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.unit,
         p.folder,
         p.archived,
+        p.out_of_order,
     )
 
 
@@ -163,6 +164,10 @@ def task_entry(t: Task) -> TaskEntry:
         percent=t.percent,
         effort=t.effort,
         keeps=t.keeps,
+        actual_start=_iso(t.actual_start),
+        actual_finish=_iso(t.actual_finish),
+        remaining=t.remaining,
+        as_of=_iso(t.as_of),
     )
 
 

@@ -326,6 +326,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.unit,
         entry.folder,
         entry.archived,
+        entry.out_of_order,
     )
 
 
@@ -362,6 +363,10 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         entry.percent,
         entry.effort,
         entry.keeps,
+        _time(entry.actual_start, f"{place}.actual_start"),
+        _time(entry.actual_finish, f"{place}.actual_finish"),
+        entry.remaining,
+        _time(entry.as_of, f"{place}.as_of"),
     )
 
 

@@ -66,7 +66,7 @@ def _kept(view: View, rows: Rows) -> NDArray[np.bool_] | None:
         kept &= mask
     if hides:
         tasks = rows.plan.tasks
-        done = [i for i, t in enumerate(rows.outline.tasks) if tasks[t].percent >= 100]
+        done = [i for i, t in enumerate(rows.outline.tasks) if tasks[t].is_done]
         kept[np.array(done, dtype=np.int64)] = False
     return kept
 

@@ -13,6 +13,7 @@ from hexapod.fields.formulas import FUNCTIONS, compile_formula, names_of
 from hexapod.fields.reading import NO_TROUBLES, Reading, Troubles
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Dates
+from hexapod.schedule.states import Late, State
 
 STEP = 200  # tasks between two looks at the clock
 
@@ -107,7 +108,9 @@ def values_of(plan: Plan, name: str) -> list[str]:
     if name == "project":
         return [p.name for p in plan.projects_in_order()]
     if name == "state":
-        return ["unstarted", "in progress", "complete"]
+        return [state.value for state in State]
+    if name == "how late":
+        return [late.value.replace("_", " ") for late in Late]
     if name == "stream":
         return sorted({t.stream for t in plan.tasks.values() if t.stream})
     if name == "tags":

@@ -69,7 +69,7 @@ class Table(unittest.TestCase):
                     self.assertIsInstance(value, HOLDS[field.kind], field.id)
                 self.assertIsInstance(field.says(reading, DATES), str)
                 self.assertIsInstance(field.cell(reading), (str, int, float, datetime, type(None)), field.id)
-        self.assertLessEqual(set(BY_ID) - seen, {"independent", "late"})
+        self.assertLessEqual(set(BY_ID) - seen, {"independent", "as_of"})
 
     def test_the_text_that_typing_begins_with_means_no_change(self) -> None:
         """Of dates it means the limit that holds the task there, which is not the same: they are left out."""

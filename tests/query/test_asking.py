@@ -18,9 +18,11 @@ from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange, lanes
 from hexapod.query.asking import compile_query, completions, is_query, matches
 from hexapod.query.views import NEWEST, PLAIN, SHIPPED, Finished, View, kept_form, read_views
+from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
-from tests.support import DAY, random_plan
+from hexapod.schedule.states import Late, State
+from tests.support import DAY, random_plan, told
 
 
 def plan_of(rng: random.Random) -> Plan:
@@ -34,7 +36,7 @@ def plan_of(rng: random.Random) -> Plan:
         draft.put(replace(task, stream=rng.choice(("", "Build", "Media")), percent=rng.choice((0.0, 40.0, 100.0)),
                           fields=fields, priority=rng.randrange(1, 10)))  # fmt: skip
     draft.put(Field("f", "Room", "a0", FieldKind.CHOICE, ("North", "South")))
-    return draft.finish()[0]
+    return told(draft.finish()[0])
 
 
 class Asking(unittest.TestCase):
@@ -47,17 +49,28 @@ class Asking(unittest.TestCase):
         def who(plan: Plan, task: Task) -> str:
             return ", ".join(plan.resources[r].name for r in plan.assigned.get(task.id, ())).lower()
 
+        def has_float(dates: Schedule, task: Task) -> bool:
+            return dates.dates(task.id).total_float is not None
+
         Test = Callable[[Plan, Schedule, Task], bool]
         said: dict[str, Test] = {
             "critical and not summary": lambda p, s, t: s.dates(t.id).critical and not p.is_summary(t.id),
-            "float < 3 d": lambda p, s, t: s.dates(t.id).total_float < 3 * DAY,
+            "float < 3 d": lambda p, s, t: (s.dates(t.id).total_float or 0) < 3 * DAY and has_float(s, t),
+            "late": lambda p, s, t: s.late_of(t.id) is not None,
+            "ready and percent < 40": lambda p, s, t: s.state_of(t.id) is State.READY,
+            "late by > 1 d": lambda p, s, t: (s.late_of(t.id) or (None, 0))[1] > DAY,
+            "how late is behind": lambda p, s, t: (s.late_of(t.id) or (None, 0))[0] is Late.BEHIND,
+            "left = 0 d and not summary": lambda p, s, t: not p.is_summary(t.id) and t.rest == 0,
+            "actual start < 2026-10-01": lambda p, s, t: (
+                not p.is_summary(t.id) and (t.actual_start or 1 << 40) < 29_846_880
+            ),
             "who contains rosa": lambda p, s, t: "rosa" in who(p, t),
             "who is empty or duration >= 2 d": lambda p, s, t: not who(p, t) or s.dates(t.id).duration >= 2 * DAY,
             "room is north": lambda p, s, t: dict(t.fields).get("Room") == "North",
             "room is not north": lambda p, s, t: dict(t.fields).get("Room") != "North",
             "priority > 5 and start < 2026-10-01": lambda p, s, t: t.priority > 5 and s.dates(t.id).start < 29_846_880,
             "not (done = 0) and not summary": lambda p, s, t: t.percent > 0 and not p.is_summary(t.id),
-            "state is complete and not summary": lambda p, s, t: t.percent == 100 and not p.is_summary(t.id),
+            "state is done and not summary": lambda p, s, t: t.percent == 100 and not p.is_summary(t.id),
             'name contains "1"': lambda p, s, t: "1" in t.name,
         }
         for _ in range(12):
@@ -137,6 +150,7 @@ class Views(unittest.TestCase):
         for sort, name in (("start", "start"), ("-finish", "finish"), ("float", "total_float")):
             found = self.shown(View(sort=sort)).tasks()
             values = [getattr(self.dates.dates(t), name) for t in found]
+            values = [FOREVER if value is None else value for value in values]
             self.assertEqual(values, sorted(values, reverse=sort.startswith("-")))
             self.assertEqual(set(found), {t.id for t in self.plan.tasks.values() if t.project == self.project})
 

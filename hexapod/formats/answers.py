@@ -1,0 +1,142 @@
+"""What the commands answer as JSON: documents of plain values. ``docs/plan-json.md`` names their keys."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hexapod.control.status import status_of
+from hexapod.plan.outline import outline_order
+from hexapod.plan.plan import Plan
+from hexapod.schedule.conflicts import conflicts
+from hexapod.schedule.reasons import reason_of
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.slack import independent_floats
+from hexapod.worktime.clock import iso
+
+
+def schedule_answer(dates: Schedule) -> dict[str, Any]:
+    """Of ``hexapod schedule``."""
+    plan, tasks = dates.plan, []
+    independent = independent_floats(dates)
+    for task_id in outline_order(plan):
+        found = dates.dates(task_id)
+        tasks.append({
+            "id": task_id,
+            "start": iso(found.start),
+            "finish": iso(found.finish),
+            "early_start": iso(found.early_start),
+            "early_finish": iso(found.early_finish),
+            "late_start": iso(found.late_start),
+            "late_finish": iso(found.late_finish),
+            "total_float": found.total_float,
+            "free_float": found.free_float,
+            "independent_float": None if found.total_float is None else int(independent[dates.slots[task_id]]),
+            "interfering_float": _difference(found.total_float, found.free_float),
+            "critical": found.critical,
+            "longest_path": found.longest_path,
+            "reason": reason_answer(reason_of(dates, task_id)),
+        })  # fmt: skip
+    projects = [
+        {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": iso_or_none(dates.project_finish[p.id])}
+        for p in plan.projects_in_order()
+    ]
+    return {"projects": projects, "tasks": tasks, "conflicts": [conflict_answer(c) for c in conflicts(dates)]}
+
+
+def status_answer(dates: Schedule) -> dict[str, Any]:
+    """Of ``hexapod status``; what is drawn from a baseline is null where there is none."""
+    plan, network = dates.plan, dates.network
+    projects = [
+        {"id": s.project, "status_date": iso_or_none(s.status_date), "percent": s.percent, "late": s.late,
+         "state": s.state.value}
+        for s in status_of(dates)
+    ]  # fmt: skip
+    tasks = []
+    for task_id in outline_order(plan):
+        late = dates.late_of(task_id)
+        below = [plan.tasks[t] for t in plan.branch(task_id) if not plan.is_summary(t)]
+        tasks.append({
+            "id": task_id,
+            "state": dates.state_of(task_id).value,
+            "percent": float(network.percents[dates.slots[task_id]]),
+            "remaining": sum(t.rest for t in below),
+            "late": None if late is None else late[0].value,
+            "late_by": 0 if late is None else late[1],
+            "expected_percent": None,
+            "drift": None,
+        })  # fmt: skip
+    return {"projects": projects, "tasks": tasks}
+
+
+def iso_or_none(minutes: int | None) -> str | None:
+    return None if minutes is None else iso(minutes)
+
+
+def _project_start(plan: Plan, dates: Any, project: str) -> str:
+    starts = [dates.dates(t).start for t in plan.children_of(project, None)]
+    return iso(min(starts, default=plan.projects[project].start))
+
+
+def _difference(total: int | None, free: int | None) -> int | None:
+    return None if total is None or free is None else total - free
+
+
+_PLACED_LATE = ("as_late_as_possible", "project_finish")
+
+
+def reason_answer(reason: Any) -> dict[str, Any]:
+    link = reason.link
+    document = {
+        "kind": reason.kind.value,
+        "at": iso(reason.at),
+        "predecessor": link and link.predecessor,
+        "type": link and link.type.value,
+        "lag": link and link.lag,
+        "through": reason.through,
+        "child": reason.child,
+        "limit": reason.limit and reason.limit.value,
+        "hold": reason.hold or None,
+        "resource": reason.resource,
+        "successor": link and link.successor if reason.kind.value in _PLACED_LATE else None,
+    }
+    return {key: value for key, value in document.items() if value is not None}
+
+
+def conflict_answer(conflict: Any) -> dict[str, Any]:
+    link = conflict.link
+    document = {
+        "kind": conflict.kind.value,
+        "task": conflict.task,
+        "by": conflict.by,
+        "predecessor": link and link.predecessor,
+        "type": link and link.type.value,
+        "limit": conflict.limit and conflict.limit.value,
+    }
+    return {key: value for key, value in document.items() if value is not None}
+
+
+MOST_TASKS, MOST_WAYS = 2_000, 6  # of a plan, and overloads left over, whose ways out are worked out
+
+
+def ways_out_answer(proposal: Any) -> list[list[dict[str, Any]]]:
+    """For each overload that is left over, what would do for it."""
+    from hexapod.staffing.levelling.ways_out import ways_out
+
+    left = proposal.overloads_after
+    count = MOST_WAYS if len(proposal.plan.tasks) <= MOST_TASKS else 0
+    found = [ways_out(proposal.schedule, over, may_move=proposal.within_float) for over in left[:count]]
+    said = [
+        [
+            {
+                "way": w.way.value,
+                "units": w.units,
+                "task": w.task,
+                "from": iso(w.begin),
+                "to": iso(w.end),
+                "finish_later": w.later,
+            }
+            for w in ways
+        ]
+        for ways in found
+    ]
+    return said + [[] for _ in left[count:]]
