@@ -70,6 +70,7 @@ def _parser() -> argparse.ArgumentParser:
     levelling.add_argument("--interrupt", action="store_true", help="tasks may be done in two parts where that gains")
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
+    command("status", "how far each task is, and what is late")
     command("check", "soundness of the plan: each check with its threshold and its rows")
     edit = command("edit", "carry out a list of edits, all of them or none")
     edit.add_argument("edits", metavar="EDITS.json", help="the list; - is standard input")
@@ -109,52 +110,20 @@ def _print_table(rows: list[list[str]], right: set[int]) -> None:
 
 
 def _schedule(options: argparse.Namespace) -> None:
-    from hexapod.schedule.conflicts import conflicts
+    from hexapod.formats.answers import schedule_answer
     from hexapod.schedule.engine import schedule
-    from hexapod.schedule.reasons import reason_of
-    from hexapod.schedule.slack import independent_floats
 
     plan = _load(options)
     dates = schedule(plan)
     if options.json:
-        tasks = []
-        independent = independent_floats(dates)
-        for task_id in outline_order(plan):
-            found = dates.dates(task_id)
-            tasks.append(
-                {
-                    "id": task_id,
-                    "start": iso(found.start),
-                    "finish": iso(found.finish),
-                    "early_start": iso(found.early_start),
-                    "early_finish": iso(found.early_finish),
-                    "late_start": iso(found.late_start),
-                    "late_finish": iso(found.late_finish),
-                    "total_float": found.total_float,
-                    "free_float": found.free_float,
-                    "independent_float": int(independent[dates.slots[task_id]]),
-                    "interfering_float": found.total_float - found.free_float,
-                    "critical": found.critical,
-                    "longest_path": found.longest_path,
-                    "reason": _reason_document(reason_of(dates, task_id)),
-                }
-            )
-        projects = [
-            {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": _iso(dates.project_finish[p.id])}
-            for p in plan.projects_in_order()
-        ]
-        _print_json({
-            "projects": projects,
-            "tasks": tasks,
-            "conflicts": [_conflict_document(c) for c in conflicts(dates)],
-        })  # fmt: skip
+        _print_json(schedule_answer(dates))
         return
     rows = [["#", "Task", "Duration", "Start", "Finish", "Float", "Free", ""]]
     for task_id in outline_order(plan):
         d = dates.dates(task_id)
         rows.append([
             number_of(plan, task_id), plan.tasks[task_id].name, format_length(d.duration), _spaced(d.start),
-            _spaced(d.finish), format_length(d.total_float), format_length(d.free_float),
+            _spaced(d.finish), _float(d.total_float), _float(d.free_float),
             "critical" if d.critical else "",
         ])  # fmt: skip
     _print_table(rows, {2, 5, 6})
@@ -163,81 +132,16 @@ def _schedule(options: argparse.Namespace) -> None:
         print(f"{project.name}: " + (f"finishes {_spaced(finish)}" if finish is not None else "has no tasks"))
 
 
-def _project_start(plan: Plan, dates: Any, project: str) -> str:
-    starts = [dates.dates(t).start for t in plan.children_of(project, None)]
-    return iso(min(starts, default=plan.projects[project].start))
-
-
-def _iso(minutes: int | None) -> str | None:
-    return None if minutes is None else iso(minutes)
+def _float(minutes: int | None) -> str:
+    return "" if minutes is None else format_length(minutes)
 
 
 def _spaced(minutes: int) -> str:
     return iso(minutes).replace("T", " ")
 
 
-_PLACED_LATE = ("as_late_as_possible", "project_finish")
-
-
-def _reason_document(reason: Any) -> dict[str, Any]:
-    link = reason.link
-    document = {
-        "kind": reason.kind.value,
-        "at": iso(reason.at),
-        "predecessor": link and link.predecessor,
-        "type": link and link.type.value,
-        "lag": link and link.lag,
-        "through": reason.through,
-        "child": reason.child,
-        "limit": reason.limit and reason.limit.value,
-        "hold": reason.hold or None,
-        "resource": reason.resource,
-        "successor": link and link.successor if reason.kind.value in _PLACED_LATE else None,
-    }
-    return {key: value for key, value in document.items() if value is not None}
-
-
-def _conflict_document(conflict: Any) -> dict[str, Any]:
-    link = conflict.link
-    document = {
-        "kind": conflict.kind.value,
-        "task": conflict.task,
-        "by": conflict.by,
-        "predecessor": link and link.predecessor,
-        "type": link and link.type.value,
-        "limit": conflict.limit and conflict.limit.value,
-    }
-    return {key: value for key, value in document.items() if value is not None}
-
-
-MOST_TASKS, MOST_WAYS = 2_000, 6  # of a plan, and overloads left over, whose ways out are worked out
-
-
-def _ways_out(proposal: Any) -> list[list[dict[str, Any]]]:
-    """For each overload that is left over, what would do for it."""
-    from hexapod.staffing.levelling.ways_out import ways_out
-
-    left = proposal.overloads_after
-    count = MOST_WAYS if len(proposal.plan.tasks) <= MOST_TASKS else 0
-    found = [ways_out(proposal.schedule, over, may_move=proposal.within_float) for over in left[:count]]
-    said = [
-        [
-            {
-                "way": w.way.value,
-                "units": w.units,
-                "task": w.task,
-                "from": iso(w.begin),
-                "to": iso(w.end),
-                "finish_later": w.later,
-            }
-            for w in ways
-        ]
-        for ways in found
-    ]
-    return said + [[] for _ in left[count:]]
-
-
 def _level(options: argparse.Namespace) -> None:
+    from hexapod.formats.answers import iso_or_none, ways_out_answer
     from hexapod.schedule.engine import schedule
     from hexapod.staffing.levelling import exact
     from hexapod.staffing.levelling.bound import argument
@@ -263,17 +167,17 @@ def _level(options: argparse.Namespace) -> None:
             "tasks": list(o.tasks),
             "ways_out": ways,
         }
-        for o, ways in zip(proposal.overloads_after, _ways_out(proposal), strict=True)
+        for o, ways in zip(proposal.overloads_after, ways_out_answer(proposal), strict=True)
     ]
     if options.json:
         after = proposal.schedule
         _print_json(
             {
-                "finish_before": _iso(proposal.finish_before),
-                "finish_after": _iso(proposal.finish_after),
+                "finish_before": iso_or_none(proposal.finish_before),
+                "finish_after": iso_or_none(proposal.finish_after),
                 "overloads_before": len(proposal.overloads_before),
                 "overloads_after": len(proposal.overloads_after),
-                "lower_bound": _iso(proposal.lower_bound),
+                "lower_bound": iso_or_none(proposal.lower_bound),
                 "nothing_because": proposal.nothing_because,
                 "lower_bound_because": "" if bound is None else argument(plan, bound, _spaced),
                 "moves": [
@@ -319,7 +223,32 @@ def _level(options: argparse.Namespace) -> None:
         print(f"Left over: {name[over['resource']]}, {over['from']} to {over['to']}, {over['peak']:g} asked for")
 
 
+def _status(options: argparse.Namespace) -> None:
+    from hexapod.control.status import status_of
+    from hexapod.formats.answers import status_answer
+    from hexapod.schedule.engine import schedule
+
+    plan = _load(options)
+    dates = schedule(plan)
+    if options.json:
+        _print_json(status_answer(dates))
+        return
+    rows = [["#", "Task", "State", "Done", "Left", "Late", "By"]]
+    for task_id in outline_order(plan):
+        task, late = plan.tasks[task_id], dates.late_of(task_id)
+        kind, by = ("", "") if late is None else (late[0].value.replace("_", " "), format_length(late[1]))
+        left = "" if plan.is_summary(task_id) else format_length(task.rest)
+        percent = f"{dates.network.percents[dates.slots[task_id]]:.0f} %"
+        rows.append([number_of(plan, task_id), task.name, dates.state_of(task_id).value, percent, left, kind, by])
+    _print_table(rows, {3, 4, 6})
+    for status in status_of(dates):
+        told = "" if status.status_date is None else f", told up to {_spaced(status.status_date)}"
+        state = status.state.value.replace("_", " ")
+        print(f"{plan.projects[status.project].name}: {state}, {status.percent:.0f} % done, {status.late} late{told}")
+
+
 def _why(options: argparse.Namespace) -> None:
+    from hexapod.formats.answers import reason_answer
     from hexapod.schedule.engine import schedule
     from hexapod.schedule.holders import holders
     from hexapod.schedule.reasons import chain
@@ -334,7 +263,7 @@ def _why(options: argparse.Namespace) -> None:
     if options.json:
         _print_json({
             "task": task_id,
-            "chain": [{"task": r.task, **_reason_document(r)} for r in reasons],
+            "chain": [{"task": r.task, **reason_answer(r)} for r in reasons],
             "next": [{"predecessor": x.predecessor, "type": x.type.value, "slack": slack} for x, slack in nearly],
         })  # fmt: skip
         return
@@ -479,6 +408,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "schedule": _schedule,
     "level": _level,
     "why": _why,
+    "status": _status,
     "check": _check,
     "edit": _edit,
     "convert": _convert,
