@@ -449,6 +449,10 @@ class Chart(Timeline):
             text = f"status {dates.short_day(project.status_date)}"
             paint.paint_status_line(painter, self.scale.x(project.status_date), height, text)
 
+    def done_part(self, task_id: str) -> g.DonePart:
+        """How much of a bar is done, and of its work."""
+        return self._pictures.done_part(task_id)
+
     # Events
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

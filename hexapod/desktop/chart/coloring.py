@@ -11,16 +11,18 @@ from hexapod.desktop.theme.style import stream_color
 from hexapod.fields.assignment_text import handle
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import FieldKind
+from hexapod.schedule.schedule import computed_dates
+from hexapod.schedule.states import State
 
-STREAM, PERSON, STATE = "stream", "person", "state"
+STREAM, PERSON, STATE, PROGRESS = "stream", "person", "state", "progress"
 CRITICAL, NEAR, ROOM = "critical", "nearly critical", "with room"
-NOBODY = "nobody"
+NOBODY, LATE, DONE = "nobody", "late", "done"
 
 
 def ways(desk: Desk) -> dict[str, str]:
     """What rows can be coloured by: its id, and what it is called."""
     own = {f"field.{f.id}": f.name for f in desk.plan.fields_in_order() if f.kind is FieldKind.CHOICE}
-    return {STREAM: "Stream", PERSON: "Person", STATE: "State", **own}
+    return {STREAM: "Stream", PERSON: "Person", STATE: "Float", PROGRESS: "Progress", **own}
 
 
 def row_color(desk: Desk, task_id: str) -> QColor:
@@ -32,7 +34,9 @@ def row_color(desk: Desk, task_id: str) -> QColor:
 def keys(desk: Desk) -> list[str]:
     """The keys in use in the project on show, in the order of its rows."""
     if desk.looks.color_by == STATE:
-        return [CRITICAL, NEAR, ROOM]
+        return [CRITICAL, NEAR, ROOM, DONE]
+    if desk.looks.color_by == PROGRESS:
+        return [LATE, *(state.value for state in (State.BEGUN, State.READY, State.WAITING, State.DONE))]
     plan, outline = desk.plan, desk.on_show.project_outline()
     if desk.looks.color_by == STREAM:  # rows without a stream of their own have one that came before
         own = [t for t in plan.tasks.values() if t.stream or t.parent is None]
@@ -55,10 +59,19 @@ def _state(desk: Desk, task_id: str) -> str:
     if not desk.schedule.has(task_id):
         return ROOM
     found = desk.schedule.dates(task_id)
+    if found.total_float is None:
+        return DONE
     if found.critical:
         return CRITICAL
     project = desk.plan.projects[desk.plan.tasks[task_id].project]
     return NEAR if found.total_float <= project.near_critical_float else ROOM
+
+
+def _progress(desk: Desk, task_id: str) -> str:
+    known = computed_dates(desk.schedule)
+    if known is None or not known.has(task_id):
+        return State.WAITING.value
+    return LATE if known.late_of(task_id) is not None else known.state_of(task_id).value
 
 
 def _choice(desk: Desk, task_id: str) -> str:
@@ -66,4 +79,4 @@ def _choice(desk: Desk, task_id: str) -> str:
     return str(dict(desk.plan.tasks[task_id].fields).get(field.name, "–")) if field else "–"
 
 
-_KEYS: dict[str, Callable[[Desk, str], str]] = {STREAM: _stream, PERSON: _person, STATE: _state}
+_KEYS: dict[str, Callable[[Desk, str], str]] = {STREAM: _stream, PERSON: _person, STATE: _state, PROGRESS: _progress}

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter, QPen
 
@@ -173,7 +174,7 @@ class DragDone(_OnBar):
         bar = self._chart.bar_of(self.task)
         before = self.percent
         if bar is not None:
-            self.percent = g.percent_at(bar, at.x())
+            self.percent = g.percent_at(bar, at.x(), self._chart.done_part(self.task))
         return self.percent != before
 
     def edit(self) -> Edit | None:
@@ -182,7 +183,9 @@ class DragDone(_OnBar):
         return edits.set_percent(self._desk.plan, [self.task], self.percent)
 
     def words(self) -> str:
-        return f"{self.percent:g} % done"
+        task = self._desk.plan.tasks[self.task]
+        left = replace(task, percent=self.percent, remaining=None, actual_finish=None).rest
+        return f"{self.percent:g} % done, {self._desk.length(left, task.id)} left" if left else "done"
 
 
 class DrawLink:

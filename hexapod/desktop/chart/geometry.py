@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from enum import Enum
 from math import cos, pi, sin
+from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainterPath, QPolygonF
@@ -73,16 +74,35 @@ def gate_path(x: float, top: float) -> QPainterPath:
     return path
 
 
-def progress_grip(bar: QRectF, percent: float) -> QPointF:
-    """Where the done part of a bar ends: what is dragged to say how much is done."""
-    return QPointF(bar.left() + bar.width() * percent / 100, bar.bottom())
+class DonePart(NamedTuple):
+    """Of a bar: up to which part of its width it is done, and how many per cent of the work that is.
+
+    Time and work are two things: of nine days five may be done although ten have passed.
+    """
+
+    share: float  # 0 to 1
+    percent: float
 
 
-def percent_at(bar: QRectF, x: float) -> float:
+def progress_grip(bar: QRectF, done: DonePart, percent: float | None = None) -> QPointF:
+    """Where the done part of a bar ends, or would with another per cent: what is dragged to say how much is done."""
+    share, known = done
+    if percent is not None and percent <= known:
+        share = share * percent / known if known else 0.0
+    elif percent is not None:
+        share += (1 - share) * (percent - known) / (100 - known)
+    return QPointF(bar.left() + bar.width() * share, bar.bottom())
+
+
+def percent_at(bar: QRectF, x: float, done: DonePart) -> float:
     """How much is done if the done part ends at ``x``, in steps of five, or of one on a wide bar."""
     step = 1 if bar.width() > 300 else 5
-    part = 100 * (x - bar.left()) / max(1.0, bar.width())
-    return float(max(0, min(100, round(part / step) * step)))
+    part, (share, known) = (x - bar.left()) / max(1.0, bar.width()), done
+    if part <= share:
+        percent = known * part / share if share else 0.0
+    else:
+        percent = known + (100 - known) * (part - share) / (1 - share)
+    return float(max(0, min(100, round(percent / step) * step)))
 
 
 def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRectF | None]:

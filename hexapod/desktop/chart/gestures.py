@@ -67,7 +67,7 @@ class Gestures:
         if self._desk.plan.is_summary(task):
             return (task, "bar") if bar.contains(at) else None
         is_moment = self._desk.schedule.dates(task).duration == 0
-        grip = g.progress_grip(bar, self._desk.plan.tasks[task].percent)
+        grip = g.progress_grip(bar, self._chart.done_part(task))
         if not is_moment and at.y() > bar.bottom() - 1 and abs(at.x() - grip.x()) <= g.GRIP_REACH:
             return task, "done"
         reach = min(g.END_REACH, bar.width() / 3)  # the middle of a short bar is not its end
@@ -244,7 +244,9 @@ class Gestures:
         if isinstance(self.drag, DragDone):
             bar = self._chart.bar_of(self.drag.task)
             if bar is not None:
-                paint.paint_grip(painter, g.progress_grip(bar, self.drag.percent))
+                paint.paint_grip(
+                    painter, g.progress_grip(bar, self._chart.done_part(self.drag.task), self.drag.percent)
+                )
         self._paint_tip(painter, self.drag.spot(), self.drag.words())
 
     def _paint_handles(self, painter: QPainter) -> None:
@@ -255,7 +257,7 @@ class Gestures:
         paint.paint_handle(painter, g.finish_handle(bar))
         paint.paint_handle(painter, g.start_handle(bar))
         if not self._desk.plan.is_summary(task) and self._desk.schedule.dates(task).duration:
-            paint.paint_grip(painter, g.progress_grip(bar, self._desk.plan.tasks[task].percent))
+            paint.paint_grip(painter, g.progress_grip(bar, self._chart.done_part(task)))
 
     def _paint_tip(self, painter: QPainter, at: QPointF, words: str) -> None:
         painter.setFont(font(8.5, QFont.Weight.Medium))

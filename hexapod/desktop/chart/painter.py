@@ -21,6 +21,9 @@ FLOAT_WIDTH, FLOAT_DOTS = 1.3, 4.4  # of the line that stands for float, and fro
 EVERYWHERE = (-1e9, 1e9)
 
 
+NOTHING_DONE = g.DonePart(0.0, 0.0)
+
+
 @dataclass(slots=True)
 class RowPicture:
     """All that the painting of one task's row needs to know."""
@@ -35,6 +38,8 @@ class RowPicture:
     moved: int = 0  # working minutes by which the finish moved just now
     ghosts: tuple[TaskDates, ...] = ()  # where the task would be, and where its rest if it is interrupted
     percent: float = 0.0
+    done: g.DonePart = NOTHING_DONE
+    rest_from: int | None = None  # when the rest of begun work starts, where something holds it back
     is_struck: bool = False
 
 
@@ -158,7 +163,7 @@ def _paint_summary(painter: QPainter, scale: TimeScale, picture: RowPicture, top
 
 
 def _paint_float(painter: QPainter, scale: TimeScale, dates: TaskDates, top: float, span: tuple[float, float]) -> None:
-    if dates.total_float <= 0:
+    if dates.total_float is None or dates.total_float <= 0:
         return
     y = top + g.BAR_TOP + g.BAR_HEIGHT / 2
     x1, x2 = scale.x(dates.finish), scale.x(dates.late_finish)
@@ -191,11 +196,12 @@ def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: f
         painter.setBrush(picture.stream if picture.percent >= 100 else color("panel"))
         painter.drawPolygon(g.hexagon(rect.center(), g.HEXAGON))
     else:
+        rest = rect if picture.rest_from is None else _paint_pause(painter, scale.x(picture.rest_from), rect, picture)
         painter.setPen(QPen(picture.stream, 0.8))
         painter.setBrush(pale)
-        painter.drawRoundedRect(rect.adjusted(0.4, 0.4, -0.4, -0.4), 2, 2)
-        if picture.percent > 0:
-            done = QRectF(rect.left(), rect.top(), rect.width() * picture.percent / 100, rect.height())
+        painter.drawRoundedRect(rest.adjusted(0.4, 0.4, -0.4, -0.4), 2, 2)
+        if picture.done.share > 0:
+            done = QRectF(rect.left(), rect.top(), rect.width() * picture.done.share, rect.height())
             painter.fillRect(done.adjusted(0.4, 0.4, 0, -0.4), picture.stream)
         if dates.critical:
             keel = QRectF(rect.left(), rect.bottom() + g.KEEL_GAP, rect.width(), g.KEEL_HEIGHT)
@@ -206,6 +212,14 @@ def _paint_work(painter: QPainter, scale: TimeScale, picture: RowPicture, top: f
         painter.drawLine(QLineF(rect.left(), rect.top() - 1, rect.left(), rect.top() + 6))
         painter.drawEllipse(QPointF(rect.left(), rect.top() - 1), 2.6, 2.6)
     return rect
+
+
+def _paint_pause(painter: QPainter, x: float, bar: QRectF, picture: RowPicture) -> QRectF:
+    """The line from the done part of begun work to its rest, which waits; the box of the rest."""
+    done = bar.left() + bar.width() * picture.done.share
+    painter.setPen(QPen(picture.stream, 1.2))
+    painter.drawLine(QLineF(done, bar.center().y(), x, bar.center().y()))
+    return QRectF(min(x, bar.right() - 2), bar.top(), max(2.0, bar.right() - x), bar.height())
 
 
 def _paint_hold(painter: QPainter, x: float, bar: QRectF) -> None:
@@ -261,7 +275,7 @@ def _paint_inside(painter: QPainter, picture: RowPicture, shape: QRectF) -> None
     the done part does not run through letters."""
     face = font(8, strike=picture.is_struck)
     wide = width_of(face, picture.label)
-    done = shape.width() * picture.percent / 100
+    done = shape.width() * picture.done.share
     left, on = g.inside_label(shape.width(), wide, done)
     box = QRectF(shape.left() + left, shape.top(), shape.width() - left, shape.height())
     if on is g.On.PATCH:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop import dates
+from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.painter import RowPicture
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.progress import progress_words
 from hexapod.fields.assignment_text import format_assignments
 from hexapod.query.views import Labels
 from hexapod.schedule.schedule import computed_dates
@@ -54,8 +56,36 @@ class Pictures:
             moved=moved[1] or moved[0] if moved else 0,
             ghosts=ghosts,
             percent=desk.percent(task_id),
+            done=self.done_part(task_id),
+            rest_from=self._rest_from(task_id),
             is_struck=desk.is_struck(task_id),
         )
+
+    def done_part(self, task_id: str) -> g.DonePart:
+        """How much of the bar of a leaf is done, and of its work."""
+        desk = self._desk
+        task, dates, known = desk.plan.tasks[task_id], desk.schedule.dates(task_id), computed_dates(desk.schedule)
+        if task.is_done or dates.finish <= dates.start:
+            return g.DonePart(float(task.is_done), task.percent)
+        if not task.is_begun:
+            return g.DonePart(0.0, 0.0)
+        if known is None:
+            return g.DonePart(task.percent / 100, task.percent)
+        until, _ = known.done_until(task_id)
+        share = (min(until, dates.finish) - dates.start) / (dates.finish - dates.start)
+        return g.DonePart(max(0.0, share), task.percent)
+
+    def _rest_from(self, task_id: str) -> int | None:
+        """When the rest of a begun leaf starts, where something holds it back."""
+        known = computed_dates(self._desk.schedule)
+        if known is None or not self._desk.plan.tasks[task_id].is_begun or self._desk.plan.is_summary(task_id):
+            return None
+        from hexapod.worktime.arithmetic import worked
+
+        until, starts = known.done_until(task_id)
+        calendar = int(known.network.tasks.calendar[known.slots[task_id]])
+        pool = known.network.timing.pool
+        return starts if worked(pool, calendar, starts) > worked(pool, calendar, until) else None
 
     def label(self, task_id: str) -> str:
         """What the view puts on bars."""
@@ -91,11 +121,9 @@ def words_of(desk: Desk, task_id: str) -> str:
         parts.append(desk.length(found.duration, task_id))
     if found.critical:
         parts.append("critical")
-    else:
+    elif found.total_float is not None:
         parts.append(f"float {desk.length(found.total_float, task_id)}")
-    percent = desk.percent(task_id)
-    if percent:
-        parts.append(f"{percent:.0f} % done")
+    parts += progress_words(desk, task_id)
     who = format_assignments(desk.plan, task_id) if desk.plan.is_whole else ""
     if who:
         parts.append(who)

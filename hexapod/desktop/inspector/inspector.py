@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushBut
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.inspector.how_far import HowFar
 from hexapod.desktop.inspector.settings import TaskSettings
 from hexapod.desktop.inspector.slip_curve import Points, SlipCurve, slip_points
 from hexapod.desktop.inspector.talk import TaskTalk
@@ -24,9 +25,9 @@ from hexapod.fields.assignment_text import handle, share_text
 from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
+from hexapod.schedule.effort import effort_of
 from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.schedule.words import conflict_words, lag_text, limit_words
-from hexapod.staffing.effort import effort_of
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, parse_length
 
 if TYPE_CHECKING:
@@ -79,13 +80,14 @@ class Inspector(Page):
         self._fill_dates(found)
         if not desk.plan.is_summary(task.id):
             self._fill_duration(task)
-        self._fill_done(task)
+        self.box.addSpacing(4)
+        self.box.addWidget(HowFar(desk, task))
         self._fill_limits(task, found)
         self._fill_conflicts(task)
         if desk.is_computed:
             self.box.addWidget(heading("Why these dates"))
             self.box.addWidget(WhyChain(desk, task.id))
-            if not desk.plan.is_summary(task.id):
+            if not desk.plan.is_summary(task.id) and not task.is_done:
                 self._fill_next_reasons(task)
                 self._fill_slips(task)
         self._fill_links(task)
@@ -140,17 +142,20 @@ class Inspector(Page):
         )
         for i, (name, value, tip) in enumerate(cells):
             grid.addWidget(label(name, "small"), 0, i)
-            shown = label(value, "trouble" if name == "Float" and found.total_float < 0 else "value")
+            shown = label(value, "trouble" if name == "Float" and (found.total_float or 0) < 0 else "value")
             shown.setToolTip(plain_tip(tip))
             shown.setObjectName(f"inspector{name}")
             grid.addWidget(shown, 1, i)
         box.addLayout(grid)
-        late = f"At the latest {dates.short_day(found.late_start)} to {dates.short_day(found.late_finish)}"
-        box.addWidget(label(late, "small"))
+        if found.total_float is not None:
+            late = f"At the latest {dates.short_day(found.late_start)} to {dates.short_day(found.late_finish)}"
+            box.addWidget(label(late, "small"))
         self.box.addSpacing(4)
         self.box.addWidget(frame)
 
     def _float_tip(self, found: TaskDates) -> str:
+        if found.total_float is None or found.free_float is None:
+            return "What is done has no float: it cannot move any more"
         between = self.desk.length(found.total_float - found.free_float)
         return f"Free float {self.desk.length(found.free_float)}, interfering float {between}"
 
@@ -179,23 +184,6 @@ class Inspector(Page):
             wanted = task.minutes + sign * by
             button.clicked.connect(lambda _, w=wanted: self.desk.do(edits.set_durations(self.desk.plan, [task.id], w)))
             line.addWidget(button)
-        self.box.addLayout(line)
-
-    def _fill_done(self, task: Task) -> None:
-        """How much is done, in steps; the chart is where it is dragged."""
-        percent = self.desk.percent(task.id)
-        self.box.addWidget(label(f"{percent:.0f} % done"))
-        line = QHBoxLayout()
-        line.setSpacing(0)
-        for words, to in (("Not begun", 0.0), ("Half", 50.0), ("Done", 100.0)):
-            button = QPushButton(words)
-            button.setProperty("role", "choice")
-            button.setCheckable(True)
-            button.setChecked(percent == to)
-            button.setEnabled(self._can_edit())
-            button.clicked.connect(lambda _, p=to: self.desk.do(edits.set_percent(self.desk.plan, [task.id], p)))
-            line.addWidget(button)
-        line.addStretch(1)
         self.box.addLayout(line)
 
     def _fill_limits(self, task: Task, found: TaskDates) -> None:

@@ -16,8 +16,8 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
 from hexapod.plan.priorities import WORDS
 from hexapod.plan.records import Held, LimitKind, Task, TaskKind
+from hexapod.schedule.effort import effort_of
 from hexapod.schedule.words import limit_words
-from hexapod.staffing.effort import effort_of
 from hexapod.staffing.holding import keep, kept_words, set_effort
 from hexapod.worktime.calendars import BUILT_IN, units_of
 from hexapod.worktime.lengths import parse_length

@@ -24,7 +24,7 @@ def slip_points(schedule: Schedule, task_id: str, goes_on: Callable[[], bool] = 
     """The moves of the finish for delays to well beyond the task's float; each is a schedule of its own."""
     from hexapod.schedule.slip import slip
 
-    room = schedule.dates(task_id).total_float / DAY_OF_WORK
+    room = (schedule.dates(task_id).total_float or 0) / DAY_OF_WORK
     step = math.ceil(max(LEAST_SPAN, 1.6 * room) / POINTS)
     found = [(0, 0)]
     for i in range(1, POINTS + 1):

@@ -165,6 +165,9 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         first = reason.kind is ReasonKind.FIRST_OF
         how = f"{lead}{'starts with' if first else 'ends with'}"
         return Step(how, plan.tasks[reason.child].name, "", reason.child)
+    if reason.kind is ReasonKind.ACTUAL:
+        begun = "it began then" if reason.task == task_id else "began"
+        return Step(f"{lead}{begun},", "as was told", "", reason.task)
     project = plan.projects[plan.tasks[reason.task].project]
     if reason.kind is ReasonKind.STATUS_DATE:
         status = dates.short_day(project.status_date or reason.at)

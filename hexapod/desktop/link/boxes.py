@@ -31,9 +31,13 @@ class BoxPicture:
     is_chosen: bool
 
 
-def trail_length(total_float: int) -> float:
-    """How far the room of a task reaches to the right of its box."""
-    return 0.0 if total_float <= 0 else min(LONGEST_TRAIL, 6.0 + TRAIL_OF_DAY * total_float / DAY_OF_WORK)
+def trail_length(total_float: int | None) -> float:
+    """How far the room of a task reaches to the right of its box; what is done has none."""
+    return (
+        0.0
+        if total_float is None or total_float <= 0
+        else min(LONGEST_TRAIL, 6.0 + TRAIL_OF_DAY * total_float / DAY_OF_WORK)
+    )
 
 
 def paint_box(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float) -> None:
@@ -94,8 +98,8 @@ def _paint_dates(painter: QPainter, box: QRectF, picture: BoxPicture) -> None:
     painter.setPen(color("ink"))
     ends = "" if found.start == found.finish else f" – {dates.short_day(found.finish)}"
     painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, f"{dates.short_day(found.start)}{ends}")
-    painter.setPen(color("brick" if found.total_float < 0 else "muted"))
-    late = f"latest {dates.short_day(found.late_finish)}"
+    painter.setPen(color("brick" if (found.total_float or 0) < 0 else "muted"))
+    late = "done" if found.total_float is None else f"latest {dates.short_day(found.late_finish)}"
     painter.drawText(line.translated(0, 14), Qt.AlignmentFlag.AlignVCenter, late)
     if found.duration:
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -103,7 +107,7 @@ def _paint_dates(painter: QPainter, box: QRectF, picture: BoxPicture) -> None:
         painter.drawText(line.translated(0, 14), right, format_length(found.duration))
 
 
-def _paint_trail(painter: QPainter, box: QRectF, total_float: int, zoom: float) -> None:
+def _paint_trail(painter: QPainter, box: QRectF, total_float: int | None, zoom: float) -> None:
     """The room of a task, to the right of it, as in the chart; negative float is said in brick."""
     length = trail_length(total_float)
     y = box.bottom() - 10
@@ -114,7 +118,7 @@ def _paint_trail(painter: QPainter, box: QRectF, total_float: int, zoom: float) 
         painter.drawLine(QLineF(box.right() + 1, y, box.right() + length, y))
         painter.setPen(QPen(color("muted"), 1.3))
         painter.drawLine(QLineF(box.right() + length, y - 4, box.right() + length, y + 4))
-    if zoom >= FULL and total_float != 0:
+    if zoom >= FULL and total_float:
         painter.setFont(font(7.5))
         painter.setPen(color("brick" if total_float < 0 else "muted"))
         painter.drawText(

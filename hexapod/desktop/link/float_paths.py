@@ -49,5 +49,6 @@ class FloatPathsPage(Page):
         plan, schedule = self.desk.plan, self.desk.schedule
         here = [r.task for r in rows(plan, project.id) if schedule.has(r.task) and not plan.is_summary(r.task)]
         found = [(schedule.dates(t), t) for t in here]
-        near = [(d.total_float, t) for d, t in found if not d.critical and d.total_float <= project.near_critical_float]
+        known = [(d.total_float, t) for d, t in found if not d.critical and d.total_float is not None]
+        near = [(room, t) for room, t in known if room <= project.near_critical_float]
         return [t for _, t in sorted(near)]

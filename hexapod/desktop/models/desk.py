@@ -8,7 +8,6 @@ from collections.abc import Iterable
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from hexapod.control.progress import DONE
 from hexapod.desktop import dates
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.columns import Columns
@@ -29,6 +28,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.plan import NotReadYet, Plan
 from hexapod.plan.records import DAY, Link
 from hexapod.plan.rowlist import Position, RowList
+from hexapod.plan.telling import WHOLE
 from hexapod.preparing import Prepared
 from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Dates, Schedule, computed_dates
@@ -178,7 +178,7 @@ class Desk(QObject):
 
     def is_struck(self, task_id: str) -> bool:
         """Whether a row is done and the view strikes such rows through."""
-        return self.on_show.view.finished is Finished.STRUCK and self.percent(task_id) >= DONE
+        return self.on_show.view.finished is Finished.STRUCK and self.percent(task_id) >= WHOLE
 
     def selected(self) -> tuple[str, ...]:
         """Selected tasks that still exist, in the order of the screen."""
@@ -202,9 +202,9 @@ class Desk(QObject):
         day = days_of(self.plan.calendars, calendar, Window(at // DAY, at // DAY + 1))[at // DAY]
         return at + min(day.working[-1][1], DAY - 1) if day.working else at + dates.DAY_ENDS
 
-    def length(self, minutes: int, task_id: str = "") -> str:
-        """A length of work in days and hours of a task's project, or of the one on show."""
-        return format_length(minutes, self.units(task_id))
+    def length(self, minutes: int | None, task_id: str = "") -> str:
+        """A length of work in days and hours of a task's project, or of the one on show; a dash for none."""
+        return "–" if minutes is None else format_length(minutes, self.units(task_id))
 
     def units(self, task_id: str = "") -> Units:
         """How long a day and a week are in a task's project, or in the one on show."""

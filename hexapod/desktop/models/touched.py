@@ -28,6 +28,9 @@ def touched_tasks(applied: Applied) -> set[str] | None:
         one, two = getattr(before, name), getattr(after, name)
         if one is not two:
             differs |= one != two
+    differs |= before.free_start != after.free_start
+    if "standing" in vars(before):  # somebody shows how tasks stand
+        differs |= np.any([a != b for a, b in zip(before.standing, after.standing, strict=True)], axis=0)
     if before.network.percents is not network.percents:
         differs |= before.network.percents != network.percents
     found = {network.slots.tasks[slot] for slot in np.flatnonzero(differs).tolist()}

@@ -98,7 +98,8 @@ class Behind(Below):
             self.lines.addWidget(button, line, 1)
             self.lines.addWidget(label(hours(round(share / 60, 1)), "value"), line, 2)
             room = desk.schedule.dates(task_id).total_float
-            self.lines.addWidget(label(f"float {desk.length(room, task_id)}" if room else "no float", "muted"), line, 3)
+            words = "done" if room is None else f"float {desk.length(room, task_id)}" if room else "no float"
+            self.lines.addWidget(label(words, "muted"), line, 3)
         if not found:
             self.lines.addWidget(label("Nothing is planned here.", "muted"), 0, 0, 1, 4)
         elif len(found) > MOST_TASKS:

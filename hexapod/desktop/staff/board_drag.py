@@ -77,13 +77,13 @@ class BoardDrag:
         task = plan.tasks[self.task]
         if target is None:
             return None
-        if task.percent >= 100:
+        if task.is_done:
             raise EditRefused(f"“{task.name}” is done, and stays where it was.")
         steps: list[Edit] = []
         if target != self.source:
             steps.append(edits.hand_over(plan, self.task, self.source, target))
         if self.to is not None:
-            if task.percent:
+            if task.is_begun:
                 raise EditRefused(f"“{task.name}” has begun. Somebody else can go on with it, at the same time.")
             steps.append(moved_to(self._desk.worked_out, self.task, self.to))
         if not steps:

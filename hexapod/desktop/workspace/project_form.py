@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QCheckBox, QComboBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
@@ -14,12 +14,16 @@ from hexapod.desktop.parts import heading, label
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Direction, Project
+from hexapod.plan.records import Direction, OutOfOrder, Project
 from hexapod.schedule.words import GAP_WORDS
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import today
 from hexapod.worktime.lengths import USUAL, Units, format_length, parse_length
 
+OUT_OF_ORDER = {
+    OutOfOrder.WAITS: "The rest of it waits",
+    OutOfOrder.GOES_ON: "The rest of it goes on",
+}
 UNITS = {"d": "days", "h": "hours", "w": "weeks"}
 
 
@@ -40,6 +44,10 @@ class ProjectForm(Form):
         self.field("Starts on", self._start, "2026-09-07, next mon, 15 sep 08:00")
         self.field("Calendar", self._calendar)
         self.field("Wanted by", self._target, "The date the project should be finished by, if there is one")
+        self._status: QLineEdit | None = None
+        if found:
+            self._status = self.line(_typed(shown.status_date), "projectStatus")
+            self.field("Status date", self._status, "Up to when progress is told: fri, 16 oct; the rest lies ahead")
         self._fill_rules(shown)
         self._fill_place(shown)
         self.buttons("Save" if found else "Add the project")
@@ -67,6 +75,12 @@ class ProjectForm(Form):
         self.field("Scheduled", self._direction)
         self.field("Must finish by", self._finish, "For a project that is scheduled back from it")
         self.field("When a task moves, what waits for it", self._gap)
+        self._out_of_order = QComboBox()
+        self._out_of_order.setObjectName("projectOutOfOrder")
+        for policy, words in OUT_OF_ORDER.items():
+            self._out_of_order.addItem(words, policy)
+        self._out_of_order.setCurrentIndex(self._out_of_order.findData(shown.out_of_order))
+        self.field("When work began before what it waits for", self._out_of_order)
         self.field("A bare number means", self._unit)
         self.field("Critical up to a float of", self._critical)
         self.field("Nearly critical up to", self._near)
@@ -100,6 +114,8 @@ class ProjectForm(Form):
             direction=self._direction.currentData(),
             finish=_read(self._finish.text()),
             gap=self._gap.currentData(),
+            out_of_order=self._out_of_order.currentData(),
+            status_date=None if self._status is None else _read(self._status.text()),
             unit=self._unit.currentData(),
             critical_float=parse_length(self._critical.text(), self._units(found.id)),
             near_critical_float=parse_length(self._near.text(), self._units(found.id)),

@@ -1,0 +1,178 @@
+"""How far the selected task is, and telling it: a press, a date, what is left or a per cent."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from hexapod.desktop import dates
+from hexapod.desktop.chart.coloring import row_color
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.progress import late_words, state_words
+from hexapod.desktop.parts import label
+from hexapod.desktop.theme.style import color, faded
+from hexapod.errors import HexapodError
+from hexapod.fields import actual
+from hexapod.fields import typing as typed_texts
+from hexapod.fields.field import Texts
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit
+from hexapod.plan.records import Task
+from hexapod.schedule.schedule import computed_dates
+
+Take = Callable[[Texts, list[str], str], Edit]
+
+
+class HowFar(QWidget):
+    """Of a leaf: what is left, when it began and ended, whether it is late. Of a summary how much of it is done."""
+
+    def __init__(self, desk: Desk, task: Task) -> None:
+        super().__init__()
+        self._desk, self._task = desk, task
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 0, 0, 0)
+        self._box.setSpacing(3)
+        if desk.plan.is_summary(task.id):
+            self._box.addWidget(label(f"{desk.percent(task.id):.0f} % done"))
+            return
+        self._box.addWidget(label(self._title(), "value"))
+        self._box.addWidget(label(state_words(desk, task), "small", wrap=True))
+        if task.is_begun and task.minutes:
+            self._box.addWidget(DoneBar(desk, task))
+        late = late_words(desk, task.id)
+        if late:
+            shown = label(late.capitalize(), "trouble", wrap=True)
+            shown.setObjectName("lateWords")
+            self._box.addWidget(shown)
+        self._steps()
+        if task.actual_start is not None:
+            self._details()
+        self._says = label("", "trouble", wrap=True)
+        self._says.hide()
+        self._box.addWidget(self._says)
+        self.setEnabled(not desk.is_read_only)
+
+    def _title(self) -> str:
+        task = self._task
+        if task.is_done:
+            return "Done"
+        if not task.is_begun:
+            return "Not begun"
+        return f"{self._desk.length(task.rest, task.id)} left of {self._desk.length(task.minutes, task.id)}"
+
+    def _steps(self) -> None:
+        """The four things that are told most."""
+        desk, task = self._desk, self._task
+        status = desk.plan.projects[task.project].status_date
+        expected = computed_dates(desk.schedule)
+        begins = expected.planned.start[expected.slots[task.id]] if expected is not None else task.actual_start
+        start = min(int(begins), actual.latest_actual(desk.plan, task.project)) if begins is not None else status
+        is_half = task.is_begun and task.percent == 50 and task.remaining is None
+        steps = [
+            ("Not begun", "tellNotBegun", task.actual_start is None, edits.take_back(desk.plan, [task.id])),
+            ("Begun", "tellBegun", task.is_begun and not is_half, edits.begin(desk.plan, [task.id], start or 0)),
+            ("Half", "tellHalf", is_half, edits.set_percent(desk.plan, [task.id], 50)),
+            ("Done", "tellDone", task.is_done, edits.set_percent(desk.plan, [task.id], 100)),
+        ]
+        if not task.minutes:
+            steps = [steps[0], ("Reached", *steps[3][1:])]
+        line = QHBoxLayout()
+        line.setSpacing(0)
+        for words, name, is_now, edit in steps:
+            button = QPushButton(words)
+            button.setObjectName(name)
+            button.setProperty("role", "choice")
+            button.setCheckable(True)
+            button.setChecked(is_now)
+            button.clicked.connect(lambda _, e=edit, now=is_now: self._tell(e, now))
+            line.addWidget(button)
+        line.addStretch(1)
+        self._box.addLayout(line)
+
+    def _tell(self, edit: Edit, is_now: bool) -> None:
+        sender = self.sender()
+        if is_now and isinstance(sender, QPushButton):
+            sender.setChecked(True)
+            return
+        if edit.words.endswith("begun") and self._task.is_done:
+            edit = edits.reopen(self._desk.plan, [self._task.id])
+        self._desk.do(edit)
+
+    def _details(self) -> None:
+        """When it began, what is left of it, and when it ended, to be typed."""
+        task = self._task
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(2)
+        self._field(grid, 0, "Began", "toldBegan", task.actual_start, actual.set_actual_start)
+        if task.is_begun and task.minutes:
+            left = self._desk.length(task.rest, task.id)
+            self._line(grid, 1, "Left", "toldLeft", left, actual.set_remaining)
+            self._line(grid, 2, "Per cent", "toldPercent", f"{task.percent:g}", typed_texts.set_percent)
+        self._field(grid, 3, "Ended", "toldEnded", task.actual_finish, actual.set_actual_finish)
+        self._box.addLayout(grid)
+
+    def _field(self, grid: QGridLayout, row: int, name: str, object_name: str, at: int | None, take: Take) -> None:
+        self._line(grid, row, name, object_name, "" if at is None else dates.typed(at), take)
+
+    def _line(self, grid: QGridLayout, row: int, name: str, object_name: str, text: str, take: Take) -> None:
+        line = QLineEdit(text)
+        line.setObjectName(object_name)
+        line.setAccessibleName(name)
+
+        def done() -> None:
+            if line.text().strip() == text:
+                return
+            try:
+                texts = Texts(self._desk.plan, dates)  # type: ignore[arg-type]
+                self._desk.attempt(take(texts, [self._task.id], line.text()))
+            except HexapodError as error:
+                self._says.setText(str(error))
+                self._says.show()
+
+        line.editingFinished.connect(done)
+        grid.addWidget(label(name, "small"), row, 0)
+        grid.addWidget(line, row, 1)
+
+
+class DoneBar(QWidget):
+    """The task alone: the done part, the rest, and the status date between them."""
+
+    HEIGHT = 34
+
+    def __init__(self, desk: Desk, task: Task) -> None:
+        super().__init__()
+        self._desk, self._task = desk, task
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{desk.length(task.rest, task.id)} left")
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, self.HEIGHT)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        known = computed_dates(self._desk.schedule)
+        if known is None or not known.has(self._task.id):
+            return
+        found, stream = known.dates(self._task.id), row_color(self._desk, self._task.id)
+        until, rest_from = known.done_until(self._task.id)
+        status = self._desk.plan.projects[self._task.project].status_date
+        last = max(found.finish, status or 0, found.start + 1)
+        scale = (self.width() - 2) / (last - found.start)
+
+        def x(moment: int) -> float:
+            return 1 + (min(max(moment, found.start), last) - found.start) * scale
+
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(stream, 0.8))
+        painter.setBrush(faded(stream, 110))
+        painter.drawRoundedRect(QRectF(x(rest_from), 6, max(2.0, x(found.finish) - x(rest_from)), 13), 2, 2)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(stream)
+        painter.drawRect(QRectF(x(found.start), 6, max(2.0, x(min(until, rest_from)) - x(found.start)), 13))
+        if status is not None and status >= found.start:
+            painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
+            painter.drawLine(round(x(status)), 0, round(x(status)), self.HEIGHT - 8)
