@@ -7,11 +7,23 @@ from pathlib import Path
 
 import platformdirs
 
-from hexapod.demo.plans import GALLERY, LEAVE, PEOPLE, RESERVED, ROLES, ROOF, STORE_MOVE
+from hexapod.demo.plans import (
+    GALLERY,
+    LEAVE,
+    PEOPLE,
+    RESERVED,
+    ROLES,
+    ROOF,
+    STORE_MOVE,
+    TOLD,
+    TOLD_UP_TO,
+    WHY_LATE,
+)
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
 from hexapod.formats.pool_text import read_share, read_skills
 from hexapod.plan import edits
+from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind
@@ -21,126 +33,153 @@ from hexapod.worktime.clock import day_number
 from hexapod.worktime.lengths import parse_length
 
 CALENDAR = "museum"
+BEGINS, ENDS = 8 * 60, 17 * 60  # of a day at the museum
 
 
 def demo_workspace(path: Path | None = None) -> Path:
-    """The demo's file, built if it is not there yet; by default in the user's data folder."""
+    """The demo's file, built if it is not there yet; by default in the user's data folder. What is done in it was told
+    up to the last Friday before today."""
     path = path or Path(platformdirs.user_data_dir("hexapod")) / "Alder Quay Museum.hexapod"
     make_folder(path.parent)
     if not path.exists():
-        build_demo(path)
+        days = (date.today() - date.fromisoformat(TOLD_UP_TO)).days
+        build_demo(path, weeks=max(0, (days - 1) // 7))
     return path
 
 
-def build_demo(path: Path) -> None:
-    """Build the demo in a new file."""
+def build_demo(path: Path, *, weeks: int = 0) -> None:
+    """Build the demo in a new file, with all dates so many weeks later than they are written."""
     session = Session.create(path)
     try:
-        _set_up(session)
-        gallery = _type_project(session, "Six-Legs Gallery", date(2026, 9, 7), GALLERY, date(2026, 12, 11))
-        store = _type_project(session, "Collection Store Move", date(2026, 9, 14), STORE_MOVE, None)
-        roof = _type_project(session, "Glasshouse Roof", date(2026, 9, 21), ROOF, date(2027, 2, 26))
+        _Builder(session, 7 * weeks).build()
+    finally:
+        session.close()
+
+
+class _Builder:
+    """Types into an empty workspace; ``later`` is the days that all dates are moved by."""
+
+    def __init__(self, session: Session, later: int) -> None:
+        self._session, self._later = session, later
+
+    def build(self) -> None:
+        session = self._session
+        self._set_up()
+        gallery = self._type_project("Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11")
+        store = self._type_project("Collection Store Move", "2026-09-14", STORE_MOVE, None)
+        roof = self._type_project("Glasshouse Roof", "2026-09-21", ROOF, "2027-02-26")
         plan = session.plan
         cleaned, packed = task_at(plan, gallery, "2.4"), task_at(plan, store, "3.3")
         watertight = task_at(plan, roof, "3.6")
         assert cleaned and packed and watertight
         session.apply(edits.link(plan, cleaned, packed))
-        _reserve(session, [gallery, store, roof])
-        wanted = _at(date(2026, 12, 18), 17)
-        session.apply(edits.set_task(plan, watertight, "Want “Watertight” by 18 Dec 2026", target=wanted))
-        for project, number, percent in ((gallery, "1.1", 100), (gallery, "1.2", 100), (gallery, "1.3", 60),
-                                         (gallery, "2.1", 35), (store, "1.1", 100), (store, "1.2", 50)):  # fmt: skip
-            done = task_at(session.plan, project, number)
-            assert done
-            session.apply(edits.set_percent(session.plan, [done], percent))
-    finally:
-        session.close()
+        self._reserve([gallery, store, roof])
+        wanted = self._at("2026-12-18", ENDS)
+        session.apply(edits.set_task(plan, watertight, "Want “Watertight” before Christmas", target=wanted))
+        self._tell([gallery, store, roof])
 
+    def _set_up(self) -> None:
+        session = self._session
+        closed = CalendarException(self._day("2026-12-24"), self._day("2027-01-03"), name="Museum closed")
+        museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,), holidays="GB")
+        session.apply(edits.save_calendar(session.plan, museum))
+        roles, people = _cells(ROLES), _cells(PEOPLE)
+        leave = {who: (CalendarException(self._day(first), self._day(last)),) for who, first, last in _cells(LEAVE)}
+        ranks = ranks_between(None, None, len(roles) + len(people))
+        for (name, initials), rank in zip(roles, ranks, strict=False):
+            role = Resource(initials.lower(), name, rank, ResourceKind.ROLE, calendar=CALENDAR, initials=initials)
+            session.apply(edits.save_resource(session.plan, role))
+        for cells, rank in zip(people, ranks[len(roles) :], strict=True):
+            name, initials, kind, capacity, *more = cells
+            role_of, skills, section, others = (*more, "", "", "", "")[:4]
+            resource = Resource(
+                initials.lower(),
+                name,
+                rank,
+                ResourceKind(kind),
+                float(capacity),
+                calendar=CALENDAR,
+                initials=initials,
+                role=role_of.lower() or None,
+                skills=read_skills(skills),
+                section=section,
+                roles=(others.lower(),) if others else (),
+                leave=leave.get(initials, ()),
+            )
+            session.apply(edits.save_resource(session.plan, resource))
 
-def _set_up(session: Session) -> None:
-    closed = CalendarException(day_number(date(2026, 12, 24)), day_number(date(2027, 1, 3)), name="Museum closed")
-    museum = Calendar(CALENDAR, "Museum week", base="standard", exceptions=(closed,), holidays="GB")
-    session.apply(edits.save_calendar(session.plan, museum))
-    roles, people = _cells(ROLES), _cells(PEOPLE)
-    leave = {who: (CalendarException(_day(first), _day(last)),) for who, first, last in _cells(LEAVE)}
-    ranks = ranks_between(None, None, len(roles) + len(people))
-    for (name, initials), rank in zip(roles, ranks, strict=False):
-        role = Resource(initials.lower(), name, rank, ResourceKind.ROLE, calendar=CALENDAR, initials=initials)
-        session.apply(edits.save_resource(session.plan, role))
-    for cells, rank in zip(people, ranks[len(roles) :], strict=True):
-        name, initials, kind, capacity, *more = cells
-        role_of, skills, section, others = (*more, "", "", "", "")[:4]
-        resource = Resource(
-            initials.lower(),
+    def _reserve(self, projects: list[str]) -> None:
+        session = self._session
+        for who, project, share, first, last in _cells(RESERVED):
+            resource = next(r.id for r in session.plan.resources.values() if r.initials == who)
+            made = Reservation(
+                edits.new_id(),
+                projects[int(project) - 1],
+                resource,
+                read_share(share),
+                self._day(first) if first else None,
+                self._day(last) if last else None,
+            )
+            session.apply(edits.save_reservation(session.plan, made))
+
+    def _tell(self, projects: list[str]) -> None:
+        """Up to the status date, a project at a time."""
+        session, status = self._session, self._at(TOLD_UP_TO, ENDS)
+        for i, project in enumerate(projects, 1):
+            told = [cells[1:] for cells in _cells(TOLD) if cells[0] == str(i)]
+            steps = [step for number, begun, then in told for step in self._told(project, number, begun, then)]
+            steps.append(edits.set_status_date(session.plan, project, status))
+            name = session.plan.projects[project].name
+            session.apply(edits.together(f"Tell how far “{name}” is", steps))
+        number, row, words = WHY_LATE
+        late = task_at(session.plan, projects[int(number) - 1], row)
+        assert late
+        session.apply(edits.add_comment(session.plan, late, "Rosa Okonjo", status - 120, words))
+
+    def _told(self, project: str, number: str, begun: str, then: str) -> list[Edit]:
+        plan = self._session.plan
+        task = task_at(plan, project, number)
+        assert task
+        hour = BEGINS if plan.tasks[task].minutes else ENDS
+        steps = [edits.begin(plan, [task], self._at(begun, hour))]
+        if then.endswith("left"):
+            return [*steps, edits.set_rest(plan, [task], parse_length(then.removesuffix("left").strip()))]
+        return [*steps, edits.finish(plan, [task], self._at(then, ENDS))]
+
+    def _type_project(self, name: str, start: str, text: str, wanted: str | None) -> str:
+        """Type an outline: the names at once, then each row's cells. The project's id."""
+        session, project = self._session, edits.new_id()
+        last = session.plan.projects_in_order()
+        made = Project(
+            project,
             name,
-            rank,
-            ResourceKind(kind),
-            float(capacity),
+            self._at(start, BEGINS),
+            ranks_between(last[-1].rank if last else None, None, 1)[0],
             calendar=CALENDAR,
-            initials=initials,
-            role=role_of.lower() or None,
-            skills=read_skills(skills),
-            section=section,
-            roles=(others.lower(),) if others else (),
-            leave=leave.get(initials, ()),
+            target_finish=None if wanted is None else self._at(wanted, ENDS),
         )
-        session.apply(edits.save_resource(session.plan, resource))
+        session.apply(edits.save_project(session.plan, made))
+        lines = text.strip("\n").splitlines()
+        session.apply(edits.add_text(project, "\n".join(line.split("|")[0].rstrip() for line in lines)))
+        for row, line in zip(rows(session.plan, project), lines, strict=True):
+            cells = [cell.strip() for cell in line.split("|")[1:]]
+            if not cells:
+                continue
+            duration, links, who = cells
+            session.apply(edits.set_durations(session.plan, [row.task], parse_length(duration)))
+            if links:
+                session.apply(edits.set_links(session.plan, row.task, parse_links(session.plan, row.task, links)))
+            if who:
+                found = parse_assignments(session.plan, row.task, who)
+                session.apply(edits.set_assignments(session.plan, row.task, found))
+        return project
 
+    def _day(self, text: str) -> int:
+        return day_number(date.fromisoformat(text)) + self._later
 
-def _reserve(session: Session, projects: list[str]) -> None:
-    for who, project, share, first, last in _cells(RESERVED):
-        resource = next(r.id for r in session.plan.resources.values() if r.initials == who)
-        made = Reservation(
-            edits.new_id(),
-            projects[int(project) - 1],
-            resource,
-            read_share(share),
-            _day(first) if first else None,
-            _day(last) if last else None,
-        )
-        session.apply(edits.save_reservation(session.plan, made))
-
-
-def _day(text: str) -> int:
-    return day_number(date.fromisoformat(text))
+    def _at(self, text: str, minute: int) -> int:
+        return self._day(text) * DAY + minute
 
 
 def _cells(text: str) -> list[list[str]]:
     return [[part.strip() for part in line.split("|")] for line in text.strip().splitlines()]
-
-
-def _at(day: date, hour: int) -> int:
-    return day_number(day) * DAY + hour * 60
-
-
-def _type_project(session: Session, name: str, start: date, text: str, wanted: date | None) -> str:
-    """Type an outline: the names at once, then each row's cells. The project's id."""
-    project = edits.new_id()
-    last = session.plan.projects_in_order()
-    session.apply(
-        edits.save_project(
-            session.plan,
-            Project(
-                project,
-                name,
-                _at(start, 8),
-                ranks_between(last[-1].rank if last else None, None, 1)[0],
-                calendar=CALENDAR,
-                target_finish=None if wanted is None else _at(wanted, 17),
-            ),
-        )
-    )
-    lines = text.strip("\n").splitlines()
-    session.apply(edits.add_text(project, "\n".join(line.split("|")[0].rstrip() for line in lines)))
-    for row, line in zip(rows(session.plan, project), lines, strict=True):
-        cells = [cell.strip() for cell in line.split("|")[1:]]
-        if not cells:
-            continue
-        duration, links, who = cells
-        session.apply(edits.set_durations(session.plan, [row.task], parse_length(duration)))
-        if links:
-            session.apply(edits.set_links(session.plan, row.task, parse_links(session.plan, row.task, links)))
-        if who:
-            found = parse_assignments(session.plan, row.task, who)
-            session.apply(edits.set_assignments(session.plan, row.task, found))
-    return project
