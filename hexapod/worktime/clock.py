@@ -30,6 +30,11 @@ def today() -> int:
     return minutes_of(datetime.combine(date.today(), time()))
 
 
+def now() -> int:
+    """The minute that it is."""
+    return minutes_of(datetime.now())
+
+
 def iso(minutes: int) -> str:
     """ISO 8601 to the minute, such as ``2026-09-07T08:00``."""
     return moment_of(minutes).isoformat(timespec="minutes")
