@@ -15,6 +15,12 @@ def median_ms(work: Callable[[], object], times: int = 7) -> float:
     return statistics.median(timed_ms(work) for _ in range(times))
 
 
+def least_side_by_side(*works: Callable[[], object], times: int = 12) -> list[float]:
+    """The least of several calls of each, taken in turn, so that a slow moment of the machine meets all alike."""
+    found = [[timed_ms(work) for work in works] for _ in range(times)]
+    return [min(column) for column in zip(*found, strict=True)]
+
+
 def timed_ms(work: Callable[[], object]) -> float:
     began = time.perf_counter()
     work()

@@ -77,6 +77,10 @@ def prepare_again(edit: Edit, base: Plan, before: Dates, *, with_dates: bool = T
     edit.change(draft)
     plan, changes = draft.finish()
     check(plan, changes)
+    followed = told(before, plan, changes, clock.now())  # of edits from before actual dates were written
+    if followed is not changes:
+        changes = followed
+        plan = changes.applied_to(base)
     if not isinstance(before, Schedule):
         return Prepared(edit, base, before, plan, changes, _dates_if_any(plan, before) if with_dates else before)
     from hexapod.schedule.engine import reschedule

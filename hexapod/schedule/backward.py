@@ -109,18 +109,33 @@ def backward_pass(
                 total[j] = free[j] = on_start = on_finish = free_on_start = free_on_finish = FOREVER
             elif progress[j] != NOT_BEGUN:
                 c1, c2 = crew_into[crew_of[j]], crew_into[crew_of[j] + 1]
-                rest = 0 if spans[j] == 1 and is_stretched(kinds, first, last) else rests[j]
+                holds_finish = is_stretched(kinds, first, last)
+                rest = 0 if spans[j] == 1 and holds_finish else rests[j]
                 late_start[j] = early_start[j]
-                late_finish[j], on_start, on_finish = latest_rest(
-                    pool, calendar, crew_calendars, c1, c2, rest, until_finish, early_finish[j]
-                )
-                done = worked(pool, calendar, early_finish[j])
-                total[j] = worked(pool, calendar, late_finish[j]) - done
-                free_end = latest_rest(pool, calendar, crew_calendars, c1, c2, rest, free_until, early_finish[j])[0]
-                free[j] = max(0, worked(pool, calendar, free_end) - done)
-                free_on_start, free_on_finish = rest_asks(
-                    pool, calendar, crew_calendars, c1, c2, rest, before_hold[j], early_finish[j]
-                )
+                if rest > 0 and c1 == c2:
+                    late = worked(pool, calendar, until_finish) - rest
+                    now = worked(pool, calendar, before_hold[j])
+                    late_finish[j] = finish_side(pool, calendar, late + rest)
+                    total[j] = late - now
+                    free[j] = max(0, total[j])
+                    if until_finish != free_until:
+                        free[j] = max(0, worked(pool, calendar, free_until) - rest - now)
+                    on_start, free_on_start = start_side(pool, calendar, late), before_hold[j]
+                    on_finish = free_on_finish = FOREVER
+                    if holds_finish:
+                        on_finish = start_side(pool, calendar, late + rest)
+                        free_on_finish = start_side(pool, calendar, now + rest)
+                else:
+                    late_finish[j], on_start, on_finish = latest_rest(
+                        pool, crew_calendars, c1, c2, rest, until_finish, early_finish[j]
+                    )
+                    done = worked(pool, calendar, early_finish[j])
+                    total[j] = worked(pool, calendar, late_finish[j]) - done
+                    free_end = latest_rest(pool, crew_calendars, c1, c2, rest, free_until, early_finish[j])[0]
+                    free[j] = max(0, worked(pool, calendar, free_end) - done)
+                    free_on_start, free_on_finish = rest_asks(
+                        pool, crew_calendars, c1, c2, rest, before_hold[j], early_finish[j]
+                    )
                 if progress[j] == REST_GOES_ON:
                     on_start = free_on_start = FOREVER
             elif spans[j] == 1 and is_stretched(kinds, first, last):

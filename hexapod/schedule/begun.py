@@ -16,10 +16,9 @@ from hexapod.schedule.crews import (
     crew_finish,
     crew_latest_finish,
     crew_latest_start,
-    latest_work,
 )
 from hexapod.schedule.passes import earliest_start
-from hexapod.worktime.arithmetic import advance, finish_side, start_side, worked
+from hexapod.worktime.arithmetic import advance, finish_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 
@@ -58,31 +57,25 @@ def place_rest(
 
 @njit(cache=True, nogil=True)
 def latest_rest(
-    pool: CalendarPool, calendar: int, crew: Ints, first: int, last: int, rest: int, until: int, now: int
+    pool: CalendarPool, crew: Ints, first: int, last: int, rest: int, until: int, now: int
 ) -> tuple[int, int, int]:
-    """The latest finish of the rest that ends ``until`` a moment, and up to when what holds its start, and its finish,
-    may do so. ``now`` is where the finish is: where that is soon enough, the latest is no sooner."""
+    """The latest finish of a crew's rest that ends ``until`` a moment, and up to when what holds its start, and its
+    finish, may do so. ``now`` is where the finish is: where that is soon enough, the latest is no sooner.
+
+    Of what has no rest left it is that moment. The backward pass does the same for who works alone in its own loop.
+    """
     if rest == 0:
         return until, until, until
-    if last > first:
-        begin = crew_latest_start(pool, crew, first, last, rest, FOREVER, until)
-        end = crew_finish(pool, crew, first, last, rest, begin)
-        return max(end, now) if now <= until else end, begin, crew_latest_finish(pool, crew, first, last, rest, begin)
-    work = latest_work(pool, calendar, FOREVER, until, rest)
-    return (
-        finish_side(pool, calendar, work + rest),
-        start_side(pool, calendar, work),
-        start_side(pool, calendar, work + rest),
-    )
+    begin = crew_latest_start(pool, crew, first, last, rest, FOREVER, until)
+    end = crew_finish(pool, crew, first, last, rest, begin)
+    return max(end, now) if now <= until else end, begin, crew_latest_finish(pool, crew, first, last, rest, begin)
 
 
 @njit(cache=True, nogil=True)
 def rest_asks(
-    pool: CalendarPool, calendar: int, crew: Ints, first: int, last: int, rest: int, begin: int, end: int
+    pool: CalendarPool, crew: Ints, first: int, last: int, rest: int, begin: int, end: int
 ) -> tuple[int, int]:
-    """Up to when what holds the start, and the finish, of the rest may do so without moving it from where it is."""
+    """Up to when what holds the start, and the finish, of a crew's rest may do so without moving it."""
     if rest == 0:
         return end, end
-    if last > first:
-        return begin, crew_latest_finish(pool, crew, first, last, rest, begin)
-    return begin, start_side(pool, calendar, worked(pool, calendar, begin) + rest)
+    return begin, crew_latest_finish(pool, crew, first, last, rest, begin)

@@ -72,6 +72,19 @@ def _from_five(connection: sqlite3.Connection) -> None:
     _kept_views(connection)
 
 
+def _from_six(connection: sqlite3.Connection) -> None:
+    """Up to version 6 a per cent was all that was told. It began where it was put, and what is done ended there."""
+    connection.execute(
+        "UPDATE tasks SET actual_start = (SELECT coalesce(d.early_start, p.start) FROM projects p "
+        "LEFT JOIN dates d ON d.task = tasks.id WHERE p.id = tasks.project) "
+        "WHERE percent > 0 AND id NOT IN (SELECT parent FROM tasks WHERE parent IS NOT NULL)"
+    )
+    connection.execute(
+        "UPDATE tasks SET actual_finish = coalesce((SELECT d.early_finish FROM dates d WHERE d.task = tasks.id), "
+        "actual_start) WHERE percent = 100 AND actual_start IS NOT NULL"
+    )
+
+
 HISTORY_STEPS: dict[int, Callable[[Document], None]] = {5: _priorities_in_history}
-TABLE_STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {5: _from_five}
+TABLE_STEPS: dict[int, Callable[[sqlite3.Connection], None]] = {5: _from_five, 6: _from_six}
 assert all(version < VERSION for version in (*HISTORY_STEPS, *TABLE_STEPS))
