@@ -1,19 +1,17 @@
-"""Soundness of a plan before work starts: each check with its threshold, its source and the rows it is about.
+"""Soundness of a plan: each check with its threshold, its source and the rows it is about.
 
 Sources: the DCMA 14-point schedule assessment (Defense Contract Management Agency, 2012) and GAO-16-89G,
-*Schedule Assessment Guide* (2015); both from memory. Points 9 (invalid dates), 11 (missed tasks) and 14
-(baseline execution index) need progress, and apply once work has started.
+*Schedule Assessment Guide* (2015); both from memory. What is done is judged by ``progress_checks`` only.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from typing import Any
 
-from hexapod.plan.plan import Plan
-from hexapod.plan.records import Direction, LimitKind, LinkKey, LinkType, Project, Task, TaskKind
+from hexapod.control import progress_checks
+from hexapod.control.checks import Check, Finding, Ground
+from hexapod.plan.records import Direction, LimitKind, LinkKey, LinkType, Task, TaskKind
 from hexapod.schedule.conflicts import conflicts
 from hexapod.schedule.float_paths import float_paths
 from hexapod.schedule.schedule import Schedule
@@ -23,69 +21,6 @@ from hexapod.worktime.lengths import DAY_OF_WORK, format_length
 LONG = 44 * DAY_OF_WORK  # working minutes: two months
 LEAST_INDEX = 0.95  # of critical path length
 HARD = {LimitKind.MUST_START, LimitKind.MUST_FINISH, LimitKind.START_NO_LATER, LimitKind.FINISH_NO_LATER}
-
-
-@dataclass(frozen=True)
-class Finding:
-    """The outcome of one check. ``out_of`` is how many tasks or links were looked at.
-
-    ``figure`` is what a check that is no count comes to, such as an index of 0.94; "" for all others.
-    """
-
-    check: str
-    title: str
-    why: str
-    source: str
-    threshold: str
-    passed: bool
-    out_of: int
-    tasks: tuple[str, ...] = ()
-    links: tuple[LinkKey, ...] = ()
-    figure: str = ""
-
-    @property
-    def count(self) -> int:
-        return len(self.links) or len(self.tasks)
-
-    @property
-    def outcome(self) -> str:
-        return self.figure or f"{self.count} of {self.out_of}"
-
-
-@dataclass(frozen=True)
-class _Ground:
-    plan: Plan
-    schedule: Schedule
-    tasks: list[Task]  # leaves that are worked, milestones among them
-    links: list[LinkKey]
-    projects: list[Project]
-
-    def slot(self, task: Task) -> int:
-        return self.schedule.slots[task.id]
-
-    def links_of(self, task: Task) -> tuple[list[LinkKey], list[LinkKey]]:
-        """Links into and out of a task or a summary above it."""
-        into: list[LinkKey] = []
-        out: list[LinkKey] = []
-        for held in (task.id, *self.plan.ancestors(task.id)):
-            for key in self.plan.links_at.get(held, ()):
-                (into if key[1] == held else out).append(key)
-        return into, out
-
-
-@dataclass(frozen=True)
-class _Check:
-    """``find`` yields ids of tasks, or keys of links; at most ``allowed`` of them, as a part of all, may be found."""
-
-    id: str
-    title: str
-    why: str
-    source: str
-    find: Callable[[_Ground], Iterator[Any]]
-    allowed: float = 0.0
-    of_links: bool = False
-    threshold: str = ""
-    figure: Callable[[_Ground], str] = lambda _: ""
 
 
 def soundness(schedule: Schedule, project: str | None = None) -> list[Finding]:
@@ -98,11 +33,14 @@ def soundness(schedule: Schedule, project: str | None = None) -> list[Finding]:
     tasks = [t for t in tasks if t.kind is not TaskKind.SPAN]
     tasks.sort(key=lambda t: (schedule.start[schedule.slots[t.id]], t.id))
     links = sorted(x.key for x in plan.links.values() if plan.tasks[x.successor].project in chosen)
-    ground = _Ground(plan, schedule, tasks, links, projects)
-    return sorted((_finding(ground, check) for check in CHECKS), key=lambda f: f.passed)
+    told = Ground(plan, schedule, tasks, links, projects)
+    ahead = Ground(plan, schedule, [t for t in tasks if not t.is_done], links, projects)
+    found = [_finding(ahead, check) for check in CHECKS]
+    found += [_finding(told, check) for check in progress_checks.CHECKS]
+    return sorted(found, key=lambda f: f.passed)
 
 
-def _finding(ground: _Ground, check: _Check) -> Finding:
+def _finding(ground: Ground, check: Check) -> Finding:
     found = list(dict.fromkeys(check.find(ground)))
     out_of = len(ground.links if check.of_links else ground.tasks)
     noun = "links" if check.of_links else "tasks"
@@ -122,7 +60,7 @@ def _finding(ground: _Ground, check: _Check) -> Finding:
     )
 
 
-def _open_ends(ground: _Ground) -> Iterator[str]:
+def _open_ends(ground: Ground) -> Iterator[str]:
     """Apart from where a project begins and where it ends."""
     schedule = ground.schedule
     for task in ground.tasks:
@@ -133,7 +71,7 @@ def _open_ends(ground: _Ground) -> Iterator[str]:
             yield task.id
 
 
-def _dangling(ground: _Ground) -> Iterator[str]:
+def _dangling(ground: Ground) -> Iterator[str]:
     for task in ground.tasks:
         into, out = ground.links_of(task)
         start_is_free = bool(into) and all(key[2] in (LinkType.FF, LinkType.SF) for key in into)
@@ -142,51 +80,52 @@ def _dangling(ground: _Ground) -> Iterator[str]:
             yield task.id
 
 
-def _lagged(sign: int) -> Callable[[_Ground], Iterator[LinkKey]]:
-    def find(ground: _Ground) -> Iterator[LinkKey]:
+def _lagged(sign: int) -> Callable[[Ground], Iterator[LinkKey]]:
+    def find(ground: Ground) -> Iterator[LinkKey]:
         links = ground.plan.links
         return (key for key in ground.links if sign * (links[key].lag or links[key].lag_percent) > 0)
 
     return find
 
 
-def _summary_links(ground: _Ground) -> Iterator[LinkKey]:
+def _summary_links(ground: Ground) -> Iterator[LinkKey]:
     plan = ground.plan
     return (key for key in ground.links if plan.is_summary(key[0]) or plan.is_summary(key[1]))
 
 
-def _floats(test: Callable[[int], bool]) -> Callable[[_Ground], Iterator[str]]:
-    def find(ground: _Ground) -> Iterator[str]:
+def _floats(test: Callable[[int], bool]) -> Callable[[Ground], Iterator[str]]:
+    def find(ground: Ground) -> Iterator[str]:
         return (t.id for t in ground.tasks if test(int(ground.schedule.total_float[ground.slot(t)])))
 
     return find
 
 
-def _critical_path_test(ground: _Ground) -> Iterator[str]:
+def _critical_path_test(ground: Ground) -> Iterator[str]:
     """Delay the first task of the driving chain a lot: the finish must move by as much."""
     for project in ground.projects:
         paths = float_paths(ground.schedule, project.id, 1)
         if paths and project.direction is Direction.FORWARD:
-            head = paths[0].tasks[0]
-            if slip(ground.schedule, head, 600 * DAY_OF_WORK).finish_moves < 500 * DAY_OF_WORK:
+            head = next((t for t in paths[0].tasks if not ground.plan.tasks[t].is_done), None)
+            if head is not None and slip(ground.schedule, head, 600 * DAY_OF_WORK).finish_moves < 500 * DAY_OF_WORK:
                 yield head
 
 
-def _path_lengths(ground: _Ground) -> dict[str, float]:
+def _path_lengths(ground: Ground) -> dict[str, float]:
     """By project with a target: (critical path length + room to the target) / critical path length."""
     schedule, found = ground.schedule, {}
     for project in ground.projects:
         finish = schedule.project_finish.get(project.id)
         if project.target_finish is None or finish is None:
             continue
-        length = working_minutes(schedule, project.calendar, project.start, finish)
+        begin = max(project.start, project.status_date or project.start)
+        length = working_minutes(schedule, project.calendar, begin, finish)
         room = working_minutes(schedule, project.calendar, finish, project.target_finish)
-        if length:
+        if length > 0:
             found[project.id] = (length + room) / length
     return found
 
 
-def _path_length(ground: _Ground) -> Iterator[str]:
+def _path_length(ground: Ground) -> Iterator[str]:
     """What finishes last where the index is too low."""
     schedule = ground.schedule
     low = {project for project, index in _path_lengths(ground).items() if index < LEAST_INDEX}
@@ -197,18 +136,18 @@ def _path_length(ground: _Ground) -> Iterator[str]:
     )
 
 
-def _least_path_length(ground: _Ground) -> str:
+def _least_path_length(ground: Ground) -> str:
     """Cut off after two digits, so that what is too low does not read as if it were not."""
     found = _path_lengths(ground)
     return f"{math.floor(min(found.values()) * 100) / 100:.2f}" if found else "no target"
 
 
-def _conflicts(ground: _Ground) -> Iterator[str]:
+def _conflicts(ground: Ground) -> Iterator[str]:
     mine = {t.id for t in ground.tasks}
     return (c.task for c in conflicts(ground.schedule) if c.task in mine)
 
 
-def _same_names(ground: _Ground) -> Iterator[str]:
+def _same_names(ground: Ground) -> Iterator[str]:
     names: dict[tuple[str, str], list[Task]] = {}
     for task in ground.tasks:
         names.setdefault((task.project, task.name.casefold()), []).append(task)
@@ -218,7 +157,7 @@ def _same_names(ground: _Ground) -> Iterator[str]:
 
 
 CHECKS = (
-    _Check(
+    Check(
         "open_ends",
         "Open ends",
         "It waits for nothing, or nothing waits for it, so a slip of it is not seen.",
@@ -226,14 +165,14 @@ CHECKS = (
         _open_ends,
         0.05,
     ),
-    _Check(
+    Check(
         "dangling",
         "Dangling ends",
         "Only one end of it is linked: its start is not driven, or its finish drives nothing.",
         "GAO-16-89G practice 2",
         _dangling,
     ),
-    _Check(
+    Check(
         "leads",
         "Leads",
         "A negative lag hides that two tasks overlap.",
@@ -241,7 +180,7 @@ CHECKS = (
         _lagged(-1),
         of_links=True,
     ),
-    _Check(
+    Check(
         "lags",
         "Lags",
         "A lag is work or waiting that nobody can see; a task can be named and followed.",
@@ -250,7 +189,7 @@ CHECKS = (
         0.05,
         of_links=True,
     ),
-    _Check(
+    Check(
         "link_types",
         "Links other than FS",
         "Most work waits for a finish; other links are harder to follow.",
@@ -259,7 +198,7 @@ CHECKS = (
         0.10,
         of_links=True,
     ),
-    _Check(
+    Check(
         "summary_links",
         "Links of summaries",
         "What really waits for what is inside the summary, and cannot be seen.",
@@ -267,7 +206,7 @@ CHECKS = (
         _summary_links,
         of_links=True,
     ),
-    _Check(
+    Check(
         "hard_limits",
         "Hard limits",
         "A limit on the late side stops logic from telling where the plan ends.",
@@ -275,7 +214,7 @@ CHECKS = (
         lambda ground: (t.id for t in ground.tasks if any(limit.kind in HARD for limit in t.limits)),
         0.05,
     ),
-    _Check(
+    Check(
         "high_float",
         f"Float above {format_length(LONG)}",
         "So much room often means that a link is missing.",
@@ -283,14 +222,14 @@ CHECKS = (
         _floats(lambda room: room > LONG),
         0.05,
     ),
-    _Check(
+    Check(
         "negative_float",
         "Negative float",
         "A date that is asked for cannot be met by the work before it.",
         "DCMA 7, GAO-16-89G practice 7",
         _floats(lambda room: room < 0),
     ),
-    _Check(
+    Check(
         "long_tasks",
         f"Tasks longer than {format_length(LONG)}",
         "Nobody can tell half-way whether it is on time.",
@@ -298,21 +237,21 @@ CHECKS = (
         lambda ground: (t.id for t in ground.tasks if not t.elapsed and t.minutes > LONG),
         0.05,
     ),
-    _Check(
+    Check(
         "no_duration",
         "No duration said",
         "The plan counts a day for it, which nobody has said.",
         "GAO-16-89G practice 4",
         lambda ground: (t.id for t in ground.tasks if t.duration is None and t.kind is TaskKind.TASK),
     ),
-    _Check(
+    Check(
         "unassigned",
         "Nobody assigned",
         "Whether it can be done in time has not been asked of anyone.",
         "DCMA 10, GAO-16-89G practice 3",
         lambda ground: (t.id for t in ground.tasks if t.minutes and not ground.plan.assigned.get(t.id)),
     ),
-    _Check(
+    Check(
         "critical_path_test",
         "Critical path test",
         "A long delay at the head of the driving chain must reach the finish.",
@@ -320,7 +259,7 @@ CHECKS = (
         _critical_path_test,
         threshold="the finish moves by as much",
     ),
-    _Check(
+    Check(
         "path_length_index",
         "Critical path length index",
         "How likely the target is to be met with the work that is left.",
@@ -329,14 +268,14 @@ CHECKS = (
         threshold=f"at least {LEAST_INDEX}",
         figure=_least_path_length,
     ),
-    _Check(
+    Check(
         "conflicts",
         "Conflicts",
         "Two things that the plan says cannot both be.",
         "GAO-16-89G practice 2",
         _conflicts,
     ),
-    _Check(
+    Check(
         "same_names",
         "Same name twice",
         "In a list or a report nobody can tell these tasks apart.",

@@ -17,11 +17,11 @@ from hexapod.formats.content_lines import Component, Property, components, lengt
 from hexapod.formats.tables import Cell, Sheet, decoded
 from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Link, LinkType
+from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.schedule import Dates
 from hexapod.system import budgets
 from hexapod.system.budgets import within
-from hexapod.worktime.clock import moment_of
+from hexapod.worktime.clock import iso, moment_of
 
 _RELATIONS = {
     LinkType.FS: "FINISHTOSTART",
@@ -53,8 +53,7 @@ def _component(plan: Plan, dates: Dates, row: Row, stamp: datetime, events: bool
     made.add("dtstart", moment_of(found.start))
     if not events:
         made.add("due", moment_of(found.finish)) if found.finish > found.start else None
-        if task.percent:
-            made.add("percent-complete", round(task.percent))
+        _add_progress(made, plan, task)
     elif found.finish > found.start:
         made.add("dtend", moment_of(found.finish))
     if task.notes:
@@ -72,6 +71,21 @@ def _component(plan: Plan, dates: Dates, row: Row, stamp: datetime, events: bool
     if task.stream:
         made.add("x-hexapod-stream", one_line(task.stream))
     return made
+
+
+def _add_progress(made: Event | Todo, plan: Plan, task: Task) -> None:
+    """STATUS, PERCENT-COMPLETE and COMPLETED (RFC 5545, 3.8.1.11, 3.8.1.8 and 3.8.2.1: in UTC)."""
+    if plan.is_summary(task.id) or task.actual_start is None:
+        return
+    made.add("status", "COMPLETED" if task.is_done else "IN-PROCESS")
+    made.add("percent-complete", round(task.percent))
+    made.add("x-hexapod-began", iso(task.actual_start))
+    if task.actual_finish is not None:
+        made.add("completed", moment_of(task.actual_finish).astimezone(UTC))
+    elif task.remaining is not None:
+        made.add("x-hexapod-left", f"{task.remaining} min")
+    if task.percent != round(task.percent):
+        made.add("x-hexapod-percent", f"{task.percent:.6g}")
 
 
 def one_line(text: str) -> str:
@@ -107,6 +121,9 @@ def read_icalendar(name: str, data: bytes) -> Sheet:
         "notes",
         "stream",
         "done",
+        "actual start",
+        "actual finish",
+        "left",
     ]
     return Sheet(name, [heads, *_rows(parts)], 0)
 
@@ -139,8 +156,21 @@ def _row(part: Component, uid: str, level: int, is_summary: bool) -> list[Cell]:
     return [
         uid, level, _said(part, "SUMMARY") or "(no name)", duration or None, start, finish, ", ".join(links) or None,
         ", ".join(w.replace(",", " ") for w in words) or None, _said(part, "DESCRIPTION") or None,
-        _said(part, "X-HEXAPOD-STREAM") or None, _said(part, "PERCENT-COMPLETE") or None,
+        _said(part, "X-HEXAPOD-STREAM") or None, *([None] * 4 if is_summary else _progress(part)),
     ]  # fmt: skip
+
+
+def _progress(part: Component) -> tuple[Cell, Cell, Cell, Cell]:
+    """Per cent, actual start, actual finish and what is left; what another program calls completed is done."""
+    percent = _said(part, "X-HEXAPOD-PERCENT") or _said(part, "PERCENT-COMPLETE")
+    is_done = _said(part, "STATUS").upper() == "COMPLETED"
+    began, ended = _said(part, "X-HEXAPOD-BEGAN"), part.first("COMPLETED")
+    try:
+        end: Cell = moment(ended)
+    except (ValueError, OverflowError):
+        end = None if ended is None else ended.text  # no date: to be told with its row
+    left = _said(part, "X-HEXAPOD-LEFT")
+    return "100" if is_done else percent or None, began or None, end, left or None
 
 
 def _dates(part: Component) -> tuple[Cell, Cell]:

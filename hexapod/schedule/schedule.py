@@ -149,16 +149,18 @@ class Schedule(Dates):
         return standing_of(self)
 
     def done_until(self, task_id: str) -> tuple[int, int]:
-        """Of a begun task up to when it is as it was told, and when its rest starts."""
-        from hexapod.worktime.arithmetic import advance
+        """Of a begun task up to when it is as it was told, and from when its rest is worked: the same moment where
+        nothing holds it back, pauses of its calendar aside."""
+        from hexapod.worktime.arithmetic import advance, worked
 
         slot, tasks = self.slots[task_id], self.network.tasks
+        pool, calendar = self.network.timing.pool, int(tasks.calendar[slot])
         until = int(tasks.rest_from[slot])
         if until == NEVER:
             done = max(0, int(tasks.duration[slot] - tasks.rest[slot]))
-            pool, calendar = self.network.timing.pool, int(tasks.calendar[slot])
             until = int(advance(pool, calendar, int(tasks.actual_start[slot]), done))
-        return until, int(self.free_start[slot])
+        rest = int(self.free_start[slot])
+        return until, rest if worked(pool, calendar, rest) > worked(pool, calendar, until) else until
 
     def state_of(self, task_id: str) -> State:
         from hexapod.schedule.states import STATES

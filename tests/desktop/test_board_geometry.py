@@ -115,6 +115,7 @@ class Geometry(WindowCase):
         lane = next(i for i in board.visible() for p in board.lanes[i].pieces if p.begin < p.end)
         piece = next(p for p in board.lanes[lane].pieces if p.begin < p.end)
         self.desk.do(edits.set_percent(self.desk.plan, [piece.task], 100))
+        piece = next(p for p in board.lanes[lane].pieces if p.task == piece.task)
         spot = board.box_of(lane, piece).center()
         before = self.desk.plan
         press = Qt.MouseButton.LeftButton
@@ -125,6 +126,8 @@ class Geometry(WindowCase):
         self.assertIs(self.desk.plan, before)
         self.assertIn("is done, and stays where it was", self.said())
         self.desk.do(edits.set_percent(self.desk.plan, [piece.task], 30))
+        piece = next(p for p in board.lanes[lane].pieces if p.task == piece.task)
+        spot = board.box_of(lane, piece).center()
         before = self.desk.plan
         QTest.mousePress(board.viewport(), press, pos=spot.toPoint())
         for x in (10, 60, 120):

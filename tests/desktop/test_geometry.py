@@ -91,8 +91,13 @@ class OnTheChart(unittest.TestCase):
         for width in (60.0, 250.0, 700.0):
             bar = QRectF(100, 5, width, 14)
             for percent in range(0, 101, 5):
-                self.assertEqual(g.percent_at(bar, g.progress_grip(bar, percent).x()), percent)
-            self.assertEqual((g.percent_at(bar, 0), g.percent_at(bar, 5000)), (0, 100))
+                for share, known in ((percent / 100, percent), (0.0, 0.0), (0.7, 40.0), (0.2, 80.0), (1.0, 100.0)):
+                    done = g.DonePart(share, known)
+                    at = g.progress_grip(bar, done, percent).x()
+                    self.assertLessEqual(abs(g.percent_at(bar, at, done) - percent), 0 if known < 100 else 100)
+                    self.assertEqual(g.percent_at(bar, g.progress_grip(bar, done).x(), done), round(known / 5) * 5)
+            done = g.DonePart(0.5, 50.0)
+            self.assertEqual((g.percent_at(bar, 0, done), g.percent_at(bar, 5000, done)), (0, 100))
 
     def test_names_of_milestones_never_lie_on_each_other(self) -> None:
         rng = random.Random(5)

@@ -187,15 +187,18 @@ class Dragging(Reading):
         bar = self.bar("Draw")
         self.drag(self.chart.viewport(), QPointF(bar.right() - 1, bar.center().y()), QPoint(self.days(1), 0))
         self.assertEqual(self.desk.plan.tasks[draw].minutes, 3 * DAY)
-        bar = self.bar("Draw")
-        grip = g.progress_grip(bar, 0)
-        self.drag(self.chart.viewport(), QPointF(grip.x() + 2, grip.y() + 3), QPoint(round(bar.width() / 2), 0))
-        self.assertAlmostEqual(self.desk.plan.tasks[draw].percent, 50, delta=6)
         finish = self.desk.schedule.dates(draw).finish
         bar = self.bar("Draw")
         self.drag(self.chart.viewport(), QPointF(bar.left() + 1, bar.center().y()), QPoint(self.days(1), 0))
         self.assertEqual(self.desk.schedule.dates(draw).finish, finish)
         self.assertEqual(self.desk.plan.tasks[draw].minutes, 2 * DAY)
+        bar = self.bar("Draw")
+        grip = g.progress_grip(bar, self.chart.done_part(draw))
+        self.drag(self.chart.viewport(), QPointF(grip.x() + 2, grip.y() + 3), QPoint(round(bar.width() / 2), 0))
+        self.assertAlmostEqual(self.desk.plan.tasks[draw].percent, 50, delta=6)
+        before = self.desk.plan
+        self.drag(self.chart.viewport(), QPointF(bar.left() + 1, bar.center().y()), QPoint(self.days(1), 0))
+        self.assertIs(self.desk.plan, before, "it began when it began")
 
     def test_a_summary_shifts_what_has_not_begun(self) -> None:
         frames = self.desk.schedule.dates(self.id_of("Frames")).start

@@ -80,12 +80,8 @@ class Pictures:
         known = computed_dates(self._desk.schedule)
         if known is None or not self._desk.plan.tasks[task_id].is_begun or self._desk.plan.is_summary(task_id):
             return None
-        from hexapod.worktime.arithmetic import worked
-
-        until, starts = known.done_until(task_id)
-        calendar = int(known.network.tasks.calendar[known.slots[task_id]])
-        pool = known.network.timing.pool
-        return starts if worked(pool, calendar, starts) > worked(pool, calendar, until) else None
+        until, rest = known.done_until(task_id)
+        return rest if rest > until else None
 
     def label(self, task_id: str) -> str:
         """What the view puts on bars."""

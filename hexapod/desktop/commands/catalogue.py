@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from hexapod.desktop.action import Action
-from hexapod.desktop.commands import changing, viewing
+from hexapod.desktop.commands import changing, telling, viewing
 from hexapod.desktop.models import hints
 from hexapod.desktop.theme.measures import density
 from hexapod.schedule.schedule import computed_dates
@@ -204,6 +204,14 @@ ACTIONS: tuple[Action, ...] = (
     Action("row.repeat", "Repeat…", changing.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
     Action("row.split", "Split in two…", changing.split_row, "Row", "Ctrl+Alt+S", "", ("row", "chart"),
            enabled=_splittable),
+    Action("tell.done", "Done, as planned", telling.tell_done, "Progress", "Ctrl+Alt+D", "check", ("row", "chart"),
+           enabled=_selected),
+    Action("tell.begun", "Begun, as planned", telling.tell_begun, "Progress", "Ctrl+Alt+B", "", ("row", "chart"),
+           enabled=_selected),
+    Action("tell.not_begun", "Not begun", telling.tell_not_begun, "Progress", "Ctrl+Alt+N", "", ("row", "chart"),
+           enabled=_selected),
+    Action("tell.status", "Status date…", telling.set_status, "Progress", "Ctrl+Alt+U", "", ("chart",),
+           enabled=_in_project),
     Action("look.month", "Month", viewing.show_month, "View", "Ctrl+Shift+Y", "calendar"),
     Action("look.strip", "Milestone strip", viewing.toggle_strip, "View", "Ctrl+Shift+X"),
     Action("row.strip", "On the milestone strip, or off it", viewing.put_on_strip, "Row", "", "", ("row",),

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidge
 
 from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.progress import late_words
 from hexapod.desktop.parts import label
 from hexapod.desktop.theme.style import palette, points
 from hexapod.schedule.conflicts import Conflict
@@ -70,16 +71,18 @@ class Vitals(QWidget):
         self._desk = desk
         self.finish = Vital("finish", "Finish")
         self.target = Vital("target", "To target")
+        self.late = Vital("late", "Late")
         self.critical = Vital("critical", "Critical")
         self.overloads = Vital("overloads", "Overloads")
         self.conflicts = Vital("conflicts", "Conflicts")
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(6)
-        for vital in (self.finish, self.target, self.critical, self.overloads, self.conflicts):
+        for vital in (self.finish, self.target, self.late, self.critical, self.overloads, self.conflicts):
             line.addWidget(vital)
         self.finish.list_menu().aboutToShow.connect(self._list_finish)
         self.target.list_menu().aboutToShow.connect(self._list_targets)
+        self.late.list_menu().aboutToShow.connect(self._list_late)
         self.critical.list_menu().aboutToShow.connect(self._list_critical)
         self.overloads.list_menu().aboutToShow.connect(self._list_overloads)
         self.conflicts.list_menu().aboutToShow.connect(self._list_conflicts)
@@ -100,6 +103,8 @@ class Vitals(QWidget):
         finish = shown.project_finish.get(project.id) if project else None
         self.finish.show_value(dates.long_day(finish) if finish is not None else "–", False)
         self._show_target(project.target_finish if project else None, finish)
+        late = self._late_in(shown)
+        self.late.show_value("…" if late is None else str(len(late)), bool(late))
         count, critical = self._count_critical(shown)
         self.critical.show_value(f"{critical} of {count}" if count else "–", False)
         load = desk.load
@@ -113,6 +118,15 @@ class Vitals(QWidget):
 
         conflicts = self._conflicts_here()
         self.conflicts.show_value("…" if load is None else str(len(conflicts)), bool(conflicts))
+
+    def _late_in(self, shown: Dates) -> list[str] | None:
+        """The late leaves of the project on show; None until they are known."""
+        desk = self._desk
+        if not isinstance(shown, Schedule) or desk.project not in shown.network.projects:
+            return None if desk.project else []
+        from hexapod.control.status import late_leaves
+
+        return late_leaves(shown, desk.project)
 
     def _conflicts_here(self) -> list[Conflict]:
         desk = self._desk
@@ -178,6 +192,13 @@ class Vitals(QWidget):
                 late = desk.schedule.dates(task).finish > target
                 entries.append((f"{desk.plan.tasks[task].name}: {'missed' if late else 'met'}", task))
         self._list(self.target, entries or [("No task has a target date", None)])
+
+    def _list_late(self) -> None:
+        desk = self._desk
+        entries: list[tuple[str, str | None]] = [
+            (f"{desk.plan.tasks[t].name}: {late_words(desk, t)}", t) for t in self._late_in(desk.schedule) or []
+        ]
+        self._list(self.late, entries or [("Nothing is late", None)])
 
     def _list_critical(self) -> None:
         desk = self._desk

@@ -127,8 +127,7 @@ class HowFar(QWidget):
             if line.text().strip() == text:
                 return
             try:
-                texts = Texts(self._desk.plan, dates)  # type: ignore[arg-type]
-                self._desk.attempt(take(texts, [self._task.id], line.text()))
+                self._desk.attempt(take(self._desk.columns.texts(), [self._task.id], line.text()))
             except HexapodError as error:
                 self._says.setText(str(error))
                 self._says.show()

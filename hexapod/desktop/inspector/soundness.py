@@ -46,7 +46,7 @@ class SoundnessPage(Page):
             return
         failed = [f for f in self._found if not f.passed]
         count = f"{len(failed)} of {len(self._found)} checks ask for a look" if failed else "Every check passes"
-        self.box.addWidget(label(f"{count} before work starts.", "muted", wrap=True))
+        self.box.addWidget(label(f"{count}.", "muted", wrap=True))
         for finding in failed:
             self._fill_failed(finding)
         self.box.addWidget(heading("In order"))

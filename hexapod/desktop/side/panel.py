@@ -113,10 +113,13 @@ class SidePanel(QFrame):
         self._fold(self._is_at_rest_folded and name == self.home and not self._has_something_to_say)
         self.pages[name].refresh()
 
-    def show_project(self, project: str | None) -> None:
-        self.pages.project.project = project
+    def show_project(self, project: str | None, at: str = "") -> None:
+        """The form of a project; the keyboard goes to the line of that name, else to the first."""
+        self.pages.project.project, self.pages.project.begins_at = project, at
         self.show_page("project")
         self.pages.project.refresh_now()
+        if at:
+            self.pages.project.focus_part(at)
 
     def show_resource(self, resource: str | None) -> None:
         self.pages.resource.resource = resource

@@ -13,6 +13,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
+from hexapod.plan.edits.progress import refuse_early_status
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Direction, OutOfOrder, Project
 from hexapod.schedule.words import GAP_WORDS
@@ -31,6 +32,7 @@ class ProjectForm(Form):
     def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
         super().__init__(desk, "Project", leave)
         self.project: str | None = None
+        self.begins_at = ""  # the name of the line that the keyboard goes to
 
     def fill(self) -> None:
         found = self.desk.plan.projects.get(self.project or "")
@@ -51,7 +53,8 @@ class ProjectForm(Form):
         self._fill_rules(shown)
         self._fill_place(shown)
         self.buttons("Save" if found else "Add the project")
-        self._name.setFocus()
+        begins_later = self._status is not None and self.begins_at == self._status.objectName()
+        (self._status if self._status is not None and begins_later else self._name).setFocus()
 
     def _fill_rules(self, shown: Project) -> None:
         self.box.addWidget(heading("How it is scheduled"))
@@ -122,6 +125,8 @@ class ProjectForm(Form):
             folder=self._folder.text().strip(),
             archived=self._archived.isChecked(),
         )
+        if changed.status_date != found.status_date:
+            refuse_early_status(changed, changed.status_date)
         desk.attempt(edits.save_project(plan, changed))
         desk.look_at_project(found.id)
 

@@ -10,9 +10,10 @@ from collections.abc import Callable, Iterable
 
 from msgspec.structs import replace
 
+from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, quoted
 from hexapod.plan.plan import Draft, Plan
-from hexapod.plan.records import Task
+from hexapod.plan.records import Project, Task
 from hexapod.plan.telling import WHOLE, not_begun, percent_with
 
 
@@ -78,10 +79,17 @@ def take_back(plan: Plan, task_ids: Iterable[str]) -> Edit:
 def set_status_date(plan: Plan, project_id: str, at: int | None) -> Edit:
     """The moment up to which the progress of a project was told."""
     project = plan.project(project_id)
+    refuse_early_status(project, at)
     words = "Set" if at is not None else "Clear"
     return Edit(
         f"{words} the status date of “{project.name}”", lambda draft: draft.put(replace(project, status_date=at))
     )
+
+
+def refuse_early_status(project: Project, at: int | None) -> None:
+    """``EditRefused`` for a status date before the project starts: nothing can have been told by then."""
+    if at is not None and at < project.start:
+        raise EditRefused(f"“{project.name}” starts later than that: its status date cannot lie before its start.")
 
 
 def _telling(plan: Plan, task_ids: Iterable[str], words: str, told: Callable[[Task], Task]) -> Edit:
