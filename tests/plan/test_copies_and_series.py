@@ -18,7 +18,7 @@ from hexapod.plan.records import Assignment, Calendar, Field, Link, Resource, Ta
 from hexapod.plan.recurrence import moments_of
 from hexapod.plan.validity import check, check_whole
 from hexapod.worktime.clock import iso
-from tests.support import DAY, MONDAY, at, project, random_plan, tasks
+from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told
 
 
 def made(plan: Plan, edit: Edit) -> Plan:
@@ -189,6 +189,25 @@ class Series(unittest.TestCase):
         self.assertEqual(after.children_of("p", part), children[3:])
         self.assertIn("UNTIL=20261021T075900", after.tasks["a"].repeats)
         check_whole(after)
+
+    def test_occurrences_that_have_begun_stay_whatever_the_rule_says_now(self) -> None:
+        (a,) = tasks(("a", DAY))
+        plan = Plan.of([project(), a])
+        plan = edits.repeat(plan, "a", "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY;COUNT=4", MONDAY).applied_to(plan)
+        first, second, *_ = plan.children_of("p", "a")
+        plan = told(edits.finish(plan, [second], MONDAY + 8 * 1440).applied_to(plan))
+        done = plan.tasks[second]
+        for change in (
+            edits.set_rule(plan, first, edits.Scope.ALL, "DTSTART:20260909T080000\nRRULE:FREQ=DAILY;COUNT=2", MONDAY),
+            edits.set_rule(
+                plan, first, edits.Scope.ALL, "DTSTART:20260910T080000\nRRULE:FREQ=MONTHLY", MONDAY + 90_000
+            ),
+            extend(plan, {"p": MONDAY + 60}) or edits.rename(plan, first, "Kept"),
+        ):
+            self.assertEqual(change.applied_to(plan).tasks[second], done)
+        with self.assertRaisesRegex(EditRefused, "has begun"):
+            begun = edits.begin(Plan.of([project(), a]), ["a"], MONDAY).applied_to(Plan.of([project(), a]))
+            edits.repeat(begun, "a", "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY;COUNT=4", MONDAY)
 
     def test_what_cannot_be_a_series_is_refused(self) -> None:
         for rule in ("RRULE:FREQ=WEEKLY", "DTSTART:20260909T080000\nRRULE:FREQ=HOURLY"):

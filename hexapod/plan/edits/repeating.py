@@ -41,6 +41,8 @@ def repeat(plan: Plan, task_id: str, rule: str, until: int) -> Edit:
     task = plan.task(task_id)
     if plan.is_summary(task_id):
         raise EditRefused(f"“{task.name}” has parts; only a task without parts can be repeated.")
+    if task.actual_start is not None:
+        raise EditRefused(f"“{task.name}” has begun; only what is still to come can be repeated.")
 
     def change(draft: Draft) -> None:
         series = replace(task, repeats=rule)
@@ -127,7 +129,7 @@ def is_open_ended(rule: str) -> bool:
 def extend(plan: Plan, until: dict[str, int]) -> Edit | None:
     """Bring the open-ended series up to the finish of their projects (minutes by project); None if they are.
 
-    Occurrences beyond it go, as long as nothing is linked to them.
+    Occurrences beyond it go, as long as nothing is linked to them and nothing was told of them.
     """
     due: list[tuple[Task, list[int]]] = []
     for task_id in plan.series:
@@ -137,7 +139,8 @@ def extend(plan: Plan, until: dict[str, int]) -> Edit | None:
             continue
         wanted = moments_of(series.repeats, end, MOST)
         present = [plan.task(c).occurrence for c in plan.children_of(series.project, task_id)]
-        held = {plan.task(c).occurrence for c in plan.children_of(series.project, task_id) if plan.links_at.get(c)}
+        tasks = [plan.task(c) for c in plan.children_of(series.project, task_id)]
+        held = {t.occurrence for t in tasks if plan.links_at.get(t.id) or t.actual_start is not None}
         keep = sorted({*wanted, *(m for m in held if m is not None)})
         if keep and keep != [m for m in present if m is not None]:
             due.append((series, keep))
@@ -162,13 +165,17 @@ def _series_of(plan: Plan, task_id: str) -> tuple[Task, list[str], int]:
 
 
 def _fill(draft: Draft, series: Task, moments: Sequence[int]) -> None:
-    """Give a series exactly these occurrences: those of the same moment stay, others are moved in their order."""
+    """Give a series exactly these occurrences: those of the same moment stay, others are moved in their order.
+
+    Those that have begun stay as they are, whatever the rule says now.
+    """
     if not moments:
         raise EditRefused(f"The rule of “{series.name}” has no occurrence in the time of the project.")
     place = (series.project, series.id)
     present = [c for c in draft.children_of(*place) if draft.task(c).occurrence is not None]
     by_moment = {draft.task(c).occurrence: c for c in present}
-    spare = [c for c in present if draft.task(c).occurrence not in set(moments)]
+    ahead = [c for c in present if draft.task(c).actual_start is None]
+    spare = [c for c in ahead if draft.task(c).occurrence not in set(moments)]
     pattern = draft.task(present[0]) if present else None
     first_assigned = list(draft.assigned(pattern.id)) if pattern is not None else []
     for i, moment in enumerate(moments):
