@@ -13,7 +13,7 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("legend", "seats", "ripple")
+FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress")
 PutBack = Callable[[], object]  # shows the window as it was before a picture
 
 
@@ -192,6 +192,12 @@ def _soundness(window) -> None:  # type: ignore[no-untyped-def]
     page.refresh_now()
 
 
+def _progress(window) -> None:  # type: ignore[no-untyped-def]
+    window.side.show_page("inspector")
+    window.desk.go_to(_named(window, "Floor and lighting tracks"))
+    _wait_for(lambda: window.desk.load is not None)
+
+
 def _history(window) -> None:  # type: ignore[no-untyped-def]
     desk = window.desk
     window.side.show_page("history")
@@ -307,6 +313,7 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "notes": _notes,
     "guide": _guide,
     "soundness": _soundness,
+    "progress": _progress,
     "history": _history,
     "lanes": _lanes,
     "ripple": _ripple,

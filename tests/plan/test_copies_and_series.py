@@ -205,6 +205,11 @@ class Series(unittest.TestCase):
             extend(plan, {"p": MONDAY + 60}) or edits.rename(plan, first, "Kept"),
         ):
             self.assertEqual(change.applied_to(plan).tasks[second], done)
+        weekly = edits.set_rule(plan, first, Scope.ALL, "DTSTART:20260910T080000\nRRULE:FREQ=WEEKLY", MONDAY + 90_000)
+        open_ended = weekly.applied_to(plan)
+        shorter = extend(open_ended, {"p": MONDAY + 5 * 1440})
+        assert shorter is not None
+        self.assertEqual(shorter.applied_to(open_ended).tasks[second], done)
         with self.assertRaisesRegex(EditRefused, "has begun"):
             begun = edits.begin(Plan.of([project(), a]), ["a"], MONDAY).applied_to(Plan.of([project(), a]))
             edits.repeat(begun, "a", "DTSTART:20260907T080000\nRRULE:FREQ=WEEKLY;COUNT=4", MONDAY)
