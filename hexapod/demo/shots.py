@@ -194,6 +194,7 @@ def _soundness(window) -> None:  # type: ignore[no-untyped-def]
 
 def _progress(window) -> None:  # type: ignore[no-untyped-def]
     window.side.show_page("inspector")
+    window.side.open_now()
     window.desk.go_to(_named(window, "Floor and lighting tracks"))
     _wait_for(lambda: window.desk.load is not None)
 

@@ -25,6 +25,7 @@ class Host(Protocol):
     build: Any
     link: Any
     staff: Any
+    track: Any
     chart: Any
     grid: Any
     find_box: Any

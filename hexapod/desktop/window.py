@@ -42,6 +42,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.paper.drawing import Drawing
     from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
+    from hexapod.desktop.track.leg import TrackLeg
     from hexapod.desktop.workspace.start_view import StartView
 
 FIRST_SIZE = (1440, 900)
@@ -129,6 +130,12 @@ class Window(QMainWindow):
         from hexapod.desktop.link.leg import LinkLeg
 
         return self._added(LinkLeg(self.desk, self.registry))
+
+    @cached_property
+    def track(self) -> TrackLeg:
+        from hexapod.desktop.track.leg import TrackLeg
+
+        return self._added(TrackLeg(self.desk))
 
     @cached_property
     def calendars(self) -> CalendarsView:
@@ -225,6 +232,9 @@ class Window(QMainWindow):
 
     def _foot(self) -> int:
         """The lower edge of what is shown above the load strip, where what happened is said."""
+        if self.shows("track"):
+            foot = self.track.consequences
+            return foot.mapTo(self._legs, foot.rect().topLeft()).y() - 4
         above = self._foot_of_chart()
         return self._legs.height() - 8 if above is None else above + self.build.foot.height()
 
@@ -285,7 +295,9 @@ class Window(QMainWindow):
         self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
-        self.side.go_home("proposal" if leg == "staff" else "inspector")
+        self.side.go_home({"staff": "proposal", "track": "round"}.get(leg, "inspector"))
+        if leg == "track":
+            self.track.table.setFocus()
         self.follow_projects()
 
     def _show(self, name: str) -> None:
@@ -370,6 +382,8 @@ class Window(QMainWindow):
             return self.link.main_part
         if self.shows("month"):
             return self.month.canvas
+        if self.shows("track"):
+            return self.track.table
         return self.staff.main_part if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:

@@ -22,10 +22,10 @@ def latest_actual(plan: Plan, project: str) -> int:
     return clock.now() if status is None else max(status, clock.now())
 
 
-def actual_moment(texts: Texts, task_id: str, text: str, *, ends: bool) -> int:
+def actual_moment(texts: Texts, task_id: str, text: str, *, ends: bool, latest: int | None = None) -> int:
     """A date as it was typed; without an hour, when the task's calendar begins or ends that day.
 
-    ``BadText`` for one that is still to come.
+    ``BadText`` for one that is still to come, or lies after ``latest`` where that is later.
     """
     plan, task = texts.plan, texts.plan.tasks[task_id]
     at = texts.dates.read(text, ends=ends)
@@ -33,7 +33,7 @@ def actual_moment(texts: Texts, task_id: str, text: str, *, ends: bool) -> int:
         worked = compile_calendar(plan.calendars, own_calendar(plan, task), Window(at // DAY, at // DAY + 1))
         if len(worked.begins):
             at = int(worked.ends[-1]) if ends and not task.elapsed else int(worked.begins[0])
-    latest = latest_actual(plan, task.project)
+    latest = max(latest_actual(plan, task.project), latest or 0)
     if at > latest and at // DAY == latest // DAY and ":" not in text:
         return latest
     if at > latest:

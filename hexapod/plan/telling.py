@@ -31,10 +31,10 @@ def follows(old: Task | None, new: Task) -> Task:
     cent, and without an actual start nothing is told at all. Actual dates that are missing need the dates of the plan:
     ``schedule.telling`` writes those.
     """
-    if not _is_told(new) or (old is not None and _told(old) == _told(new)):
+    if not _is_told(new) or (old is not None and told_of(old) == told_of(new)):
         return new
     is_start_gone = old is not None and old.actual_start is not None and new.actual_start is None
-    if old is not None and is_start_gone and _told(replace(new, actual_start=old.actual_start)) == _told(old):
+    if old is not None and is_start_gone and told_of(replace(new, actual_start=old.actual_start)) == told_of(old):
         return not_begun(new)
     if old is not None and old.actual_finish is not None:
         if new.actual_finish is None and new.percent == WHOLE == old.percent and new.remaining in (None, 0):
@@ -68,8 +68,8 @@ def lacks_dates(task: Task) -> bool:
 
 
 def _is_told(task: Task) -> bool:
-    return bool(task.percent) or any(part is not None for part in _told(task)[1:])
+    return bool(task.percent) or any(part is not None for part in told_of(task)[1:])
 
 
-def _told(task: Task) -> tuple[float, int | None, int | None, int | None]:
+def told_of(task: Task) -> tuple[float, int | None, int | None, int | None]:
     return task.percent, task.remaining, task.actual_start, task.actual_finish

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hexapod.desktop.build.cell_editor import CellEditor
+from hexapod.desktop.frame.cell_editor import CellEditor
 from hexapod.desktop.models.desk import Desk
 from hexapod.fields.field import PlanField
 

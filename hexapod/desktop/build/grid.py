@@ -9,7 +9,6 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEv
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.action import Registry
-from hexapod.desktop.build.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
 from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
 from hexapod.desktop.build.completions import offer_completions
 from hexapod.desktop.build.frozen import FrozenColumns
@@ -17,6 +16,7 @@ from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
 from hexapod.desktop.build.new_row import A_LINE, LineEditor, make_row
 from hexapod.desktop.build.row_drag import RowDrag
+from hexapod.desktop.frame.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
 from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, deepest_level, gap_above, gap_below

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.build.cell_editor import CellEditor
+from hexapod.desktop.frame.cell_editor import CellEditor
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.gap import RowGap, add_in_gap
 from hexapod.desktop.parts import label

@@ -40,6 +40,21 @@ def tell_not_begun(window: Host) -> None:
     desk.do(edits.take_back(desk.plan, desk.selected()))
 
 
+def rest_as_planned(window: Host) -> None:
+    """What is open in the round goes as planned; the round is shown first, so that nobody answers unseen."""
+    if window.leg != "track":
+        window.show_leg("track")
+    else:
+        window.track.work.rest_as_planned()
+
+
+def take_round(window: Host) -> None:
+    if window.leg != "track":
+        window.show_leg("track")
+    else:
+        window.track.take()
+
+
 def set_status(window: Host) -> None:
     """The form of the project, at its status date."""
     window.side.show_project(window.desk.project, "projectStatus")

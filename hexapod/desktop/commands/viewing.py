@@ -56,6 +56,10 @@ def look_at_staff(window: Host) -> None:
     window.show_leg("staff")
 
 
+def look_at_track(window: Host) -> None:
+    window.show_leg("track")
+
+
 def turn_side(window: Host) -> None:
     window.side.turn()
 

@@ -15,6 +15,7 @@ LEGS = (
     ("build", 1, "Build", "What has to be done, and when"),
     ("link", 2, "Link", "What waits for what, and what drives the finish"),
     ("staff", 3, "Staff", "Who does it, and can they"),
+    ("track", 4, "Track", "How far it is, and what that does"),
 )
 WIDTH = 64
 

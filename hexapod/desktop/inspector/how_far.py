@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.chart.coloring import row_color
+from hexapod.desktop.chart.done_bar import DoneBar
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.progress import late_words, state_words
+from hexapod.desktop.models.progress import late_words, left_words, state_words
 from hexapod.desktop.parts import label
-from hexapod.desktop.theme.style import color, faded
 from hexapod.errors import HexapodError
 from hexapod.fields import actual
 from hexapod.fields import typing as typed_texts
@@ -38,7 +35,7 @@ class HowFar(QWidget):
         if desk.plan.is_summary(task.id):
             self._box.addWidget(label(f"{desk.percent(task.id):.0f} % done"))
             return
-        self._box.addWidget(label(self._title(), "value"))
+        self._box.addWidget(label(left_words(desk, task), "value"))
         self._box.addWidget(label(state_words(desk, task), "small", wrap=True))
         if task.is_begun and task.minutes:
             self._box.addWidget(DoneBar(desk, task))
@@ -54,14 +51,6 @@ class HowFar(QWidget):
         self._says.hide()
         self._box.addWidget(self._says)
         self.setEnabled(not desk.is_read_only)
-
-    def _title(self) -> str:
-        task = self._task
-        if task.is_done:
-            return "Done"
-        if not task.is_begun:
-            return "Not begun"
-        return f"{self._desk.length(task.rest, task.id)} left of {self._desk.length(task.minutes, task.id)}"
 
     def _steps(self) -> None:
         """The four things that are told most."""
@@ -135,43 +124,3 @@ class HowFar(QWidget):
         line.editingFinished.connect(done)
         grid.addWidget(label(name, "small"), row, 0)
         grid.addWidget(line, row, 1)
-
-
-class DoneBar(QWidget):
-    """The task alone: the done part, the rest, and the status date between them."""
-
-    HEIGHT = 34
-
-    def __init__(self, desk: Desk, task: Task) -> None:
-        super().__init__()
-        self._desk, self._task = desk, task
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(f"{desk.length(task.rest, task.id)} left")
-
-    def sizeHint(self) -> QSize:
-        return QSize(200, self.HEIGHT)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        known = computed_dates(self._desk.schedule)
-        if known is None or not known.has(self._task.id):
-            return
-        found, stream = known.dates(self._task.id), row_color(self._desk, self._task.id)
-        until, rest_from = known.done_until(self._task.id)
-        status = self._desk.plan.projects[self._task.project].status_date
-        last = max(found.finish, status or 0, found.start + 1)
-        scale = (self.width() - 2) / (last - found.start)
-
-        def x(moment: int) -> float:
-            return 1 + (min(max(moment, found.start), last) - found.start) * scale
-
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(stream, 0.8))
-        painter.setBrush(faded(stream, 110))
-        painter.drawRoundedRect(QRectF(x(rest_from), 6, max(2.0, x(found.finish) - x(rest_from)), 13), 2, 2)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(stream)
-        painter.drawRect(QRectF(x(found.start), 6, max(2.0, x(min(until, rest_from)) - x(found.start)), 13))
-        if status is not None and status >= found.start:
-            painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
-            painter.drawLine(round(x(status)), 0, round(x(status)), self.HEIGHT - 8)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import contextlib
 import gc
 from collections.abc import Iterable
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -39,6 +41,9 @@ from hexapod.system.kernels import are_compiled
 from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.round import RoundWork
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
@@ -146,6 +151,13 @@ class Desk(QObject):
     @property
     def gap(self) -> RowGap | None:
         return self.on_show.gap
+
+    @cached_property
+    def round(self) -> RoundWork:
+        """The round that is under way, once somebody looks at it."""
+        from hexapod.desktop.models.round import RoundWork
+
+        return RoundWork(self)
 
     @property
     def is_read_only(self) -> bool:

@@ -23,6 +23,15 @@ def progress_words(desk: Desk, task_id: str) -> list[str]:
     return [*found, late] if late else found
 
 
+def left_words(desk: Desk, task: Task) -> str:
+    """What is left of a leaf, in a few words."""
+    if task.is_done:
+        return "Done"
+    if not task.is_begun:
+        return "Not begun"
+    return f"{desk.length(task.rest, task.id)} left of {desk.length(task.minutes, task.id)}"
+
+
 def late_words(desk: Desk, task_id: str) -> str:
     """In what way a task is late and by how much; nothing where it is not."""
     known = computed_dates(desk.schedule)

@@ -40,6 +40,7 @@ PAGES = {
     "repeat": PageEntry("build.repeat_form", "RepeatForm", "leave"),
     "split": PageEntry("staff.split_form", "SplitForm", "leave"),
     "assignment": PageEntry("staff.assignment_form", "AssignmentForm", "leave"),
+    "round": PageEntry("track.round_page", "RoundPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),
     "projects": PageEntry("workspace.projects_page", "ProjectsPage"),
     "templates": PageEntry("workspace.templates_page", "TemplatesPage", "leave"),

@@ -14,7 +14,7 @@ from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
-EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling"}
+EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does"}
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
           "guard", "pool")  # fmt: skip
@@ -191,7 +191,8 @@ class SidePanel(QFrame):
         self.pages.file.refresh_now()
 
     def go_home(self, name: str) -> None:
-        """What is shown when nothing else is asked for: the inspector in Build, the proposal in Staff."""
+        """What is shown when nothing else is asked for: the inspector in Build, the proposal in Staff, in Track
+        what an answer does."""
         self.home = name
         self.show_page(name)
 

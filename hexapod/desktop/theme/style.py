@@ -237,6 +237,10 @@ def _sheet(p: Palette) -> str:
     QPushButton[role="quiet"] {{ border: 1px solid transparent; padding: 3px 6px 3px 0; background: transparent; }}
     QPushButton[role="quiet"]:hover {{ background: {p.selection}; }}
     QPushButton[role="quiet"]:focus {{ border: 1px solid {p.petrol}; }}
+    QPushButton[role="way"] {{ text-align: left; padding: 6px 9px; border: 1px solid {p.rule}; border-radius: 6px;
+        background: {p.raised}; }}
+    QPushButton[role="way"]:checked {{ background: {p.selection}; border-color: {p.petrol}; }}
+    QPushButton[role="way"]:focus {{ border: 1px solid {p.petrol}; }}
     QPushButton[role="choice"] {{ background: {p.shade}; color: {p.ink}; border: none; border-radius: 4px;
                    padding: 3px 9px; margin-left: 2px; }}
     QPushButton[role="choice"]:checked {{ background: {p.petrol}; color: {p.on_petrol}; }}

@@ -81,9 +81,11 @@ def set_status_date(plan: Plan, project_id: str, at: int | None) -> Edit:
     project = plan.project(project_id)
     refuse_early_status(project, at)
     words = "Set" if at is not None else "Clear"
-    return Edit(
-        f"{words} the status date of “{project.name}”", lambda draft: draft.put(replace(project, status_date=at))
-    )
+
+    def change(draft: Draft) -> None:
+        draft.put(replace(draft.get("projects", project_id), status_date=at))
+
+    return Edit(f"{words} the status date of “{project.name}”", change)
 
 
 def refuse_early_status(project: Project, at: int | None) -> None:

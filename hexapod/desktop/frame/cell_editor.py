@@ -105,6 +105,7 @@ class CellEditor(QLineEdit):
     def close_editor(self) -> None:
         if not self._is_done:
             self._is_done = True
+            self._reason.hide()
             self._reason.deleteLater()
             self.hide()
             self.deleteLater()

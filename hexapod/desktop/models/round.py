@@ -1,0 +1,285 @@
+"""The round that is under way: its date, its answers, and what they do. What is not taken yet is kept with the file."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import msgspec
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from hexapod.control.round import AS_PLANNED, Answer, Question, What, questions, round_edit
+from hexapod.desktop import dates
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.outlook import Effect, Outlook, Round, outlook_of
+from hexapod.errors import HexapodError
+from hexapod.plan.edits import together
+from hexapod.plan.outline import stream_of
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Project, Task
+from hexapod.plan.telling import told_of
+from hexapod.schedule.schedule import computed_dates
+from hexapod.worktime import clock
+
+if TYPE_CHECKING:
+    from hexapod.control.winning_back import Way
+    from hexapod.desktop.models.desk import Desk
+
+AT_ONCE = 3000  # tasks of which an answer is worked out within a frame
+WEEK = 7 * 1440
+MOST_ROWS = 500  # of the history that are looked at for what was told
+EVERYBODY = ("all", "")
+
+
+class Draft(msgspec.Struct, omit_defaults=True):
+    """What is kept of a round that is not taken yet."""
+
+    at: int
+    answers: dict[str, Answer] = {}
+
+
+class RoundWork(QObject):
+    """``changed`` says that a question, an answer or what they do is another."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._desk = desk
+        self.project = ""
+        self.at = 0
+        self.scope = EVERYBODY
+        self.answers: dict[str, Answer] = {}
+        self.asked: list[Question] = []
+        self._round: Round | None = None  # all of the project, whoever is asked
+        self.told: dict[str, Answer] = {}  # what people told since the last round
+        self.outlook: Outlook | None = None
+        self.ways: list[Way] = []  # to win time back, carried out with the round
+        self._is_working = self._is_asked_again = False
+        for signal in (desk.changed, desk.computed, desk.looked_at_changed):
+            signal.connect(lambda *_: self.follow())
+
+    # What is asked
+
+    def follow(self) -> None:
+        """The plan or the project on show is another."""
+        desk = self._desk
+        if desk.project != self.project:
+            self.project, self.scope = desk.project or "", EVERYBODY
+            self._recall()
+        self._ask()
+
+    def set_date(self, at: int) -> None:
+        if at != self.at:
+            self.at = at
+            self._ask()
+            self._keep()
+
+    def set_scope(self, scope: tuple[str, str]) -> None:
+        """Of whom, of which stream or of which branch it asks: a kind and a name, an id."""
+        self.scope = scope
+        self._ask()
+
+    def scopes(self) -> list[tuple[tuple[str, str], str]]:
+        """What a round may be limited to, and what it is called."""
+        plan = self._desk.plan
+        mine = [t for t in plan.tasks.values() if t.project == self.project]
+        people = dict.fromkeys(r for t in mine for r in plan.assigned.get(t.id, ()))
+        streams = sorted({stream_of(plan, t.id) for t in mine} - {""})
+        branches = [t for t in plan.children_of(self.project, None) if plan.is_summary(t)] if self.project else []
+        named = sorted((plan.resources[r].name, r) for r in people)
+        return [
+            (EVERYBODY, "Everybody"),
+            *((("person", r), name) for name, r in named),
+            *((("stream", s), s) for s in streams),
+            *((("branch", t), plan.tasks[t].name) for t in branches),
+        ]
+
+    def _among(self) -> set[str] | None:
+        plan, (kind, name) = self._desk.plan, self.scope
+        if kind == "person":
+            return {t for t in plan.tasks if name in plan.assigned.get(t, ())}
+        if kind == "stream":
+            return {t for t in plan.tasks if stream_of(plan, t) == name}
+        return set(plan.branch(name)) if kind == "branch" and name in plan.tasks else None
+
+    def _ask(self) -> None:
+        known = computed_dates(self._desk.schedule)
+        if known is None or self.project not in known.network.projects:
+            self.asked, self.outlook, self._round = [], None, None
+            self.changed.emit()
+            return
+        desk, among = self._desk, self._among()
+        self.told = _told_since(desk, self.project)
+        everything = questions(known, self.project, self.at, self.told)
+        self.asked = [q for q in everything if among is None or q.task in among]
+        self.answers = {t: a for t, a in self.answers.items() if t in desk.plan.tasks}
+        now = max(self.at, clock.now())
+        self._round = Round(
+            desk.plan, known, self.project, self.at, tuple(everything), frozenset(self.told), desk.session.who, now
+        )
+        self.outlook, self.ways = None, []
+        self._work()
+
+    @property
+    def title(self) -> str:
+        return dates.moment(self.at)
+
+    # Answers
+
+    def answer_of(self, task: str) -> Answer | None:
+        """What is answered of a task, or what its people told."""
+        return self.answers.get(task) or self.told.get(task)
+
+    def answer(self, task: str, answer: Answer | None) -> None:
+        """Answer of a task; None takes the answer back."""
+        if answer is None:
+            self.answers.pop(task, None)
+        else:
+            self.answers[task] = answer
+        self.ways = []  # they were found for other answers
+        self._keep()
+        self._work()
+
+    def turn(self, way: Way) -> None:
+        """Take a way to win time back with the round, or not."""
+        others = [each for each in self.ways if each.means is not way.means]
+        self.ways = others if len(others) < len(self.ways) else [*others, way]
+        self._work()
+
+    def open_questions(self) -> list[Question]:
+        return [q for q in self.asked if self.answer_of(q.task) is None]
+
+    def rest_as_planned(self) -> None:
+        """All that is open goes as planned."""
+        for question in self.open_questions():
+            self.answers[question.task] = AS_PLANNED
+        self._keep()
+        self._work()
+
+    def take(self) -> bool:
+        """Carry out the answers as one edit, which moves the status date."""
+        desk = self._desk
+        if self._round is None:
+            return False
+        asked = self._round.asked
+        edit = round_edit(desk.plan, self.project, self.at, asked, self.answers, desk.session.who, clock.now())
+        if self.ways:
+            edit = together(edit.words, [edit, *(way.edit for way in self.ways)])
+        if not desk.do(edit):
+            return False
+        self.answers, self.ways = {}, []
+        desk.session.workspace.set_state(self._name, None)
+        self._recall()
+        self._ask()
+        return True
+
+    # Kept until it is taken
+
+    @property
+    def _name(self) -> str:
+        return f"round.{self.project}"
+
+    def _keep(self) -> None:
+        self._desk.session.workspace.set_state(self._name, Draft(self.at, self.answers))
+
+    def _recall(self) -> None:
+        draft = self._desk.session.workspace.remembered(self._name, Draft, Draft(0))
+        self.answers = {t: a for t, a in draft.answers.items() if t in self._desk.plan.tasks}
+        project = self._desk.plan.projects.get(self.project)
+        status = project.status_date if project is not None else None
+        self.at = draft.at if draft.at and (status is None or draft.at > status) else _next_date(self._desk, status)
+
+    # What the answers do
+
+    def _work(self) -> None:
+        """Worked out at once in a small plan, beside the interface in a large one; the latest answers count."""
+        desk = self._desk
+        if self._round is None:
+            self.changed.emit()
+            return
+        asked, answers, known = self._round, dict(self.answers), self.outlook
+        ways = [way.edit for way in self.ways]
+        if len(desk.plan.tasks) <= AT_ONCE:
+            try:
+                self.outlook = outlook_of(asked, answers, known, ways)
+            except HexapodError as error:
+                desk.told.emit(str(error), "trouble", False)
+            self.changed.emit()
+            return
+        self.changed.emit()
+        self._is_asked_again = self._is_working
+        if not self._is_working:
+            self._is_working = True
+            in_background(self, lambda: outlook_of(asked, answers, known, ways), self._found, self._failed)
+
+    def _found(self, outlook: object) -> None:
+        if isinstance(outlook, Outlook) and outlook.planned.base is self._desk.plan:
+            self.outlook = outlook
+        self._go_on()
+
+    def _failed(self, error: Exception) -> None:
+        self._desk.told.emit(str(error), "trouble", False)
+        self._go_on()
+
+    def _go_on(self) -> None:
+        self._is_working = False
+        if self._is_asked_again:
+            self._work()
+        else:
+            self.changed.emit()
+
+    def effect_of(self, task: str) -> int | None:
+        """By how many working minutes the answer of a task moves the finish; None where that is not known."""
+        effect = self.effect(task)
+        return None if effect is None else effect.finish
+
+    def effect(self, task: str) -> Effect | None:
+        """What the answer of a task does alone; None where that is not known."""
+        answer = self.answers.get(task)
+        if self.outlook is None or answer is None:
+            return None
+        return Effect(0) if answer == AS_PLANNED else self.outlook.effects.get((task, answer))
+
+
+def _next_date(desk: Desk, status: int | None) -> int:
+    """When the next round is likely to be: a week after the last one, at most today."""
+    today = desk.read_date("today", ends=True)
+    if status is None:
+        return today
+    return min(status + WEEK, today) if today > status else status + WEEK
+
+
+def _told_since(desk: Desk, project: str) -> dict[str, Answer]:
+    """What was told of tasks since the status date was set, with the initials of who told it."""
+    plan, session = desk.plan, desk.session
+    found: dict[str, Answer] = {}
+    for row in reversed(session.history[-MOST_ROWS:]):
+        changes = session.workspace.read_changes(row.number)
+        if any(new is not None and new.id == project and _is_dated_anew(old, new) for old, new in changes.projects):
+            break
+        for old, new in changes.tasks:
+            if new is None or new.project != project or new.id in found or new.id not in plan.tasks:
+                continue
+            if (old is None or told_of(old) != told_of(new)) and told_of(plan.tasks[new.id]) == told_of(new):
+                found[new.id] = _as_answer(new, _initials(plan, row.who, session.who))
+    return found
+
+
+def _is_dated_anew(old: Project | None, new: Project) -> bool:
+    return old is not None and old.status_date != new.status_date
+
+
+def _as_answer(task: Task, who: str) -> Answer:
+    if task.actual_finish is not None:
+        return Answer(What.DONE, at=task.actual_finish, who=who)
+    if task.actual_start is not None:
+        return Answer(What.LEFT, amount=task.rest, who=who)
+    return Answer(What.NOT_BEGUN, who=who)
+
+
+def _initials(plan: Plan, who: str, me: str) -> str:
+    """Of who told it; nothing where it was whoever takes the round."""
+    if who == me:
+        return ""
+    known = next((r.initials for r in plan.resources.values() if who and who in (r.name, r.initials)), "")
+    return known or "".join(word[0] for word in who.split())[:3].upper()

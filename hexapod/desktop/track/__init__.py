@@ -1,0 +1,1 @@
+"""The Track leg: how far the work is, told in a round."""

@@ -1,0 +1,88 @@
+"""Answers of a round as people type them, and in words.
+
+A few characters do: ``p`` as planned, ``done``, ``done thu``, ``5 oct`` (it ended then; or began, where that is what
+was asked), ``began fri``, ``3d`` or ``left 3d``, ``60%``, ``no``, ``no: waits for the glass``.
+"""
+
+from __future__ import annotations
+
+import re
+
+from hexapod.control.round import AS_PLANNED, Answer, Group, Question, What
+from hexapod.errors import BadText
+from hexapod.fields.actual import actual_moment
+from hexapod.fields.field import DateTexts, Texts
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import format_length, parse_duration
+
+_NOT = re.compile(r"(?:no|not|not begun|not yet)(?:[\s:,]+(?:because\s+)?(?P<why>.+))?", re.IGNORECASE)
+_LEFT = re.compile(r"(?:left\s+)?(?P<length>.*?)(?:\s+left)?", re.IGNORECASE)
+_PERCENT = re.compile(r"(?P<number>\d{1,3}(?:[.,]\d+)?)\s*%")
+
+
+def read_answer(texts: Texts, question: Question, text: str, at: int) -> Answer | None:
+    """What a text answers; None where it is empty. ``BadText`` for what nobody can read, or what is still to come at
+    the date of the round and now."""
+    said = " ".join(text.split())
+    low = said.casefold()
+    if not said:
+        return None
+    if low in ("p", "planned", "as planned", "ok", "yes"):
+        return AS_PLANNED
+    if match := _NOT.fullmatch(said):
+        return Answer(What.NOT_BEGUN, because=match["why"] or "")
+    if match := _PERCENT.fullmatch(low):
+        return _percent(float(match["number"].replace(",", ".")))
+    for word, what in (("done", What.DONE), ("finished", What.DONE), ("began", What.BEGAN), ("begun", What.BEGAN)):
+        if low == word or low.startswith(f"{word} "):
+            return _dated(texts, question, what, said[len(word) :].removeprefix(" on").strip(), at)
+    if low.startswith("left") or low.endswith("left") or re.fullmatch(r"\d+(?:[.,]\d+)?\s*[a-z]*", low):
+        return _left(texts, question, said)
+    return _dated(texts, question, What.BEGAN if question.group is Group.BEGIN else What.DONE, said, at)
+
+
+def _percent(number: float) -> Answer:
+    if not 0 <= number <= 100:
+        raise BadText("How much is done is a number from 0 to 100.")
+    return Answer(What.DONE) if number == 100 else Answer(What.PERCENT, amount=number)
+
+
+def _left(texts: Texts, question: Question, said: str) -> Answer:
+    match = _LEFT.fullmatch(said)
+    units = units_of(texts.plan, texts.plan.tasks[question.task].project)
+    minutes, elapsed = parse_duration(match["length"] if match else said, units)
+    if elapsed and not texts.plan.tasks[question.task].elapsed:
+        raise BadText("What is left is a length of work, such as 3 d or 4 h.")
+    return Answer(What.LEFT, amount=minutes) if minutes else Answer(What.DONE)
+
+
+def _dated(texts: Texts, question: Question, what: What, said: str, at: int) -> Answer:
+    if not said:
+        return Answer(what)
+    moment = actual_moment(texts, question.task, said, ends=what is What.DONE, latest=at)
+    begun = texts.plan.tasks[question.task].actual_start
+    if what is What.DONE and begun is not None and moment < begun:
+        raise BadText(f"It began {texts.dates.long(begun)}, and cannot have ended before.")
+    return Answer(what, at=moment)
+
+
+def answer_words(texts: Texts, question: Question, answer: Answer) -> str:
+    """An answer as its chip says it: ``done Thu 8 Oct``, ``left 4 d``, ``not begun: waits for the glass``."""
+    dates, units = texts.dates, units_of(texts.plan, texts.plan.tasks[question.task].project)
+    if answer.what in (What.DONE, What.BEGAN):
+        words = answer.what.value if answer.at is None else f"{answer.what.value} {dates.short(answer.at)}"
+    elif answer.what is What.LEFT:
+        words = f"left {format_length(round(answer.amount or 0), units)}"
+    elif answer.what is What.PERCENT:
+        words = f"{answer.amount:g} %"
+    elif answer.what is What.NOT_BEGUN:
+        words = f"not begun: {answer.because}" if answer.because else "not begun"
+    else:
+        words = "as planned"
+    return f"told: {words} · {answer.who}" if answer.who else words
+
+
+def asked_words(question: Question, dates: DateTexts) -> str:
+    """What the plan had: ``to Fri 2 Oct`` or ``from Wed 7 Oct``."""
+    is_begin = question.group is Group.BEGIN
+    return f"from {dates.short(question.start)}" if is_begin else f"to {dates.short(question.finish)}"
