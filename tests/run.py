@@ -26,7 +26,15 @@ GROUPS = (
     ("desktop", ["tests/desktop"]),
     (
         "staffing",
-        ["tests/staffing", "tests/formats", "tests/expressions", "tests/fields", "tests/lines", "tests/query"],
+        [
+            "tests/staffing",
+            "tests/control",
+            "tests/formats",
+            "tests/expressions",
+            "tests/fields",
+            "tests/lines",
+            "tests/query",
+        ],
     ),
     ("store", ["tests/system", "tests/store", "tests/test_session.py", "tests/test_cli.py", "tests/test_package.py"]),
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),

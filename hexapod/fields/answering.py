@@ -15,7 +15,7 @@ from hexapod.fields.field import DateTexts, Texts
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_length, parse_duration
 
-_NOT = re.compile(r"(?:no|not|not begun|not yet)(?:[\s:,]+(?:because\s+)?(?P<why>.+))?", re.IGNORECASE)
+_NOT = re.compile(r"(?:not begun|not yet|not|no)(?:[\s:,]+(?:because\s+)?(?P<why>.+))?", re.IGNORECASE)
 _LEFT = re.compile(r"(?:left\s+)?(?P<length>.*?)(?:\s+left)?", re.IGNORECASE)
 _PERCENT = re.compile(r"(?P<number>\d{1,3}(?:[.,]\d+)?)\s*%")
 

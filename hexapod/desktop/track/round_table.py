@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame
 
@@ -210,6 +210,13 @@ class RoundTable(QAbstractScrollArea):
 
     # Keys and presses
 
+    def event(self, event: QEvent) -> bool:
+        """Plain keys belong to the questions: none of them is a shortcut here, least of all the one that deletes."""
+        if event.type() == QEvent.Type.ShortcutOverride and not _is_command(event):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         page = max(1, self.viewport().height() // scaled(ROW) - 1)
         moves: dict[int, Callable[[], None]] = {
@@ -350,6 +357,12 @@ class RoundTable(QAbstractScrollArea):
         painter.setPen(color("muted"))
         words = "Nothing should have moved up to then." if self._desk.is_computed else "The dates are being computed."
         draw_text(painter, font(10), words, QRectF(scaled(NUMBER), 12, self.viewport().width() - 40, 24))
+
+
+def _is_command(event: QKeyEvent) -> bool:
+    held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    is_function_key = Qt.Key.Key_F1 <= event.key() <= Qt.Key.Key_F12 and event.key() != Qt.Key.Key_F2
+    return bool(held) or is_function_key
 
 
 def _box(left: int, right: int, top: int, height: int) -> QRectF:
