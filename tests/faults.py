@@ -26,6 +26,10 @@ NETWORK = "hexapod/schedule/network.py"
 ORACLES = ("tests.schedule.test_oracle", "tests.schedule.test_passes", "tests.schedule.test_rules")
 PATCHED = ("tests.schedule.test_network",)
 GAPS = ("tests.schedule.test_rules", "tests.schedule.test_reasons")
+BEGUN = "hexapod/schedule/begun.py"
+PROGRESS = ("tests.schedule.test_progress", "tests.schedule.test_oracle")
+RESTS = ("tests.staffing.test_rests",)
+ROUND = ("tests.control.test_round",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
 LEVELLING = (
@@ -45,6 +49,38 @@ class Fault(NamedTuple):
 
 
 FAULTS = (
+    Fault("progress: the rest ignores the moment it was told", COLUMNS,
+          "for moment in (project.status_date, task.as_of)", "for moment in (project.status_date,)", PROGRESS),
+    Fault("progress: the rest of a crew goes on as one", BEGUN,
+          "begin = max(begin, held)", "begin = held", PROGRESS),
+    Fault("progress: what goes on waits all the same", FORWARD,
+          "if progress[j] == REST_GOES_ON:", "if progress[j] == -1:", PROGRESS),
+    Fault("progress: limits on the start hold what has begun", COLUMNS,
+          "rows.start_from[i], rows.start_until[i] = NEVER, FOREVER", "rows.start_until[i] = FOREVER", PROGRESS),
+    Fault("progress: what is done asks for its start of those before it", BACKWARD,
+          "total[j] = free[j] = on_start = on_finish = free_on_start = free_on_finish = FOREVER",
+          "total[j] = free[j] = on_finish = free_on_start = free_on_finish = FOREVER", PROGRESS),
+    Fault("progress: the free float of a rest is its total float", BACKWARD,
+          "if until_finish != free_until:", "if until_finish == -1:", PROGRESS),
+    Fault("progress: half a minute is rounded down", "hexapod/plan/records.py",
+          "(100 - int(self.percent)) + 50) // 100", "(100 - int(self.percent)) + 49) // 100", PROGRESS),
+    Fault("progress: a task that should begin is late only by what it takes", "hexapod/schedule/standing.py",
+          "worked(pool, c, status[j]) - worked(pool, c, planned[j])", "tasks.duration[j]", PROGRESS),
+    Fault("progress: a finish that holds keeps others from beginning", "hexapod/schedule/standing.py",
+          "(kind >= FF and not (j < n and leaf[j] and duration[j] == 0))", "(kind == 99)", PROGRESS),
+    Fault("progress: done ends when it was planned, also after now", "hexapod/schedule/telling.py",
+          "end = max(begun or 0, min(finish, latest))", "end = max(begun or 0, finish)", PROGRESS),
+    Fault("progress: less than done keeps the finish", "hexapod/plan/edits/progress.py",
+          "finish = None if percent < WHOLE else task.actual_finish", "finish = task.actual_finish", PROGRESS),
+    Fault("progress: load counts the whole of what is begun", "hexapod/staffing/demand.py",
+          "start = np.where(is_told, schedule.free_start[slots], start)", "start = start + 0", RESTS),
+    Fault("progress: levelling takes what is begun for as long as ever", "hexapod/staffing/levelling/rests.py",
+          "np.where(is_begun, tasks.rest, np.where(is_done, 0, tasks.duration))",
+          "np.where(is_done, 0, tasks.duration)", RESTS),
+    Fault("progress: the round asks of what has not to move", "hexapod/control/round.py",
+          "((starts < at) | (schedule.finish <= at))", "((starts <= at + 1440) | (schedule.finish <= at))", ROUND),
+    Fault("progress: as planned in a round leaves all of it", "hexapod/control/round.py",
+          "answer = Answer(what, amount=question.rest)", "answer = Answer(what, amount=task.rest)", ROUND),
     Fault("the start of a summary binds all its leaves", BACKWARD,
           'if early_start[j] == early_start[k]:', 'if True:'),
     Fault("a link to the finish of a summary holds all its leaves", STRUCTURE,

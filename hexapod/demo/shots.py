@@ -199,6 +199,35 @@ def _progress(window) -> None:  # type: ignore[no-untyped-def]
     _wait_for(lambda: window.desk.load is not None)
 
 
+def _round(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """Some of the questions answered, one of them late, and what could be done about it."""
+    from hexapod.control.round import AS_PLANNED, Answer, What
+
+    window.show_leg("track")
+    work, table = window.desk.round, window.track.table
+    asked = {window.desk.plan.tasks[q.task].name: q.task for q in work.asked}
+    for name, answer in (
+        ("Freeze treatment, batch C", AS_PLANNED),
+        ("Pinned drawers cleaned", Answer(What.DONE, at=work.at - 1440)),
+        ("Floor and lighting tracks", Answer(What.LEFT, amount=4 * 480)),
+        ("Sound recordings edited", Answer(What.DONE)),
+        ("Mounts made", Answer(What.NOT_BEGUN, because="waits for 2.4")),
+    ):
+        work.answer(asked[name], answer)
+    window.side.open_now()
+    table.go(
+        next(i for i, row in enumerate(table.rows) if getattr(row, "task", "") == asked["Floor and lighting tracks"])
+    )
+    _wait_for(lambda: window.side.pages["round"].ways)
+
+    def put_back() -> None:
+        for task in asked.values():
+            work.answer(task, None)
+        window.show_leg("build")
+
+    return put_back
+
+
 def _history(window) -> None:  # type: ignore[no-untyped-def]
     desk = window.desk
     window.side.show_page("history")
@@ -315,6 +344,7 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "guide": _guide,
     "soundness": _soundness,
     "progress": _progress,
+    "round": _round,
     "history": _history,
     "lanes": _lanes,
     "ripple": _ripple,

@@ -26,8 +26,18 @@ QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _set
 APP = make_application("light")
 
 
+def before_work_began(path: Path) -> None:
+    """Nothing is told of the projects of a workspace: all of it can still be moved."""
+    session = Session.open(path)
+    plan = session.plan
+    steps = [edits.set_status_date(plan, p, None) for p in plan.projects]
+    steps.append(edits.take_back(plan, [t for t in plan.tasks if not plan.is_summary(t)]))
+    session.apply(edits.together("Before work began", steps))
+    session.close()
+
+
 class Journey(unittest.TestCase):
-    """``ROWS`` is pasted into a new project; with ``DEMO`` the museum's workspace is opened instead."""
+    """``ROWS`` is pasted into a new project; with ``DEMO`` the museum is opened instead, before its work began."""
 
     ROWS = ""
     DEMO = False
@@ -38,6 +48,7 @@ class Journey(unittest.TestCase):
         self.path = Path(folder.name) / "Journey.hexapod"
         if self.DEMO:
             build_demo(self.path)
+            before_work_began(self.path)
         else:
             session = Session.create(self.path)
             session.apply(edits.save_project(session.plan, project()))

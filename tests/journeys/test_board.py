@@ -7,6 +7,7 @@ import unittest
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QLabel, QLineEdit
 
+from hexapod.plan import edits
 from hexapod.plan.records import LimitKind
 from tests.journeys.case import Journey, QPushButton, screen
 from tests.support import at
@@ -62,6 +63,8 @@ class OnTheBoard(Journey):
         self.assertEqual((limit.kind, limit.at), (LimitKind.START_NO_EARLIER, moved.start))
         screen.keys("ctrl+z", "ctrl+z")
         self.assertEqual(self.people("Pest traps set and read"), ["ma"])
+        self.desk.do(edits.set_percent(self.plan, [self.id_of("Specimen condition survey")], 100))
+        screen.settle()
         done = self.piece(board, "ro", "Specimen condition survey")
         screen.drag(board.viewport(), done, QPointF(done.x(), self.lane(board, "eq")))
         self.assertEqual(self.people("Specimen condition survey"), ["ro"])

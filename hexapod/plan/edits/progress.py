@@ -25,7 +25,7 @@ def set_percent(plan: Plan, task_ids: Iterable[str], percent: float, as_of: int 
         if is_said and task.percent == percent and as_of is None:
             return task  # what else was said of its rest stays
         finish = None if percent < WHOLE else task.actual_finish
-        return replace(task, percent=percent, remaining=None, actual_finish=finish, as_of=as_of)
+        return replace(task, percent=float(percent), remaining=None, actual_finish=finish, as_of=as_of)
 
     words = "done" if percent == WHOLE else f"{percent:g} % done"
     return _telling(plan, task_ids, words, told)
