@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, editing, levelling, moving, opening, passes, staff
+from bench import bulk, editing, levelling, moving, opening, passes, rounds, staff
 
 PARTS = {
     "passes": passes.rows,
@@ -14,6 +14,7 @@ PARTS = {
     "opening": opening.rows,
     "moving": moving.rows,
     "staff": staff.rows,
+    "round": rounds.rows,
     "levelling": levelling.rows,
 }
 

@@ -60,6 +60,7 @@ def _views(window: Window) -> Iterator[Stop]:
         "staff roles": lambda: window.staff.show_view("roles"),
         "staff board": lambda: window.staff.show_view("board"),
         "staff reports": lambda: window.staff.show_view("reports"),
+        "track": lambda: window.show_leg("track"),
         "month": window.show_month,
         "calendars": window.show_calendars,
         "guide": lambda: window.show_guide("first-steps"),

@@ -10,7 +10,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from hexapod.errors import HexapodError
-from hexapod.plan.changes import Changes, diff
+from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task
 from hexapod.plan.telling import WHOLE, follows, lacks_dates, not_begun
@@ -56,9 +56,9 @@ def _expected(before: Dates, plan: Plan, changes: Changes, missing: list[Task]) 
         return before
     from hexapod.schedule.engine import reschedule
 
-    open_ones = tuple((None, not_begun(t)) for t in missing if t.actual_start is None)
-    plan = Changes(tasks=open_ones).applied_to(changes.applied_to(plan))
-    return reschedule(before, plan, diff(before.plan, plan))
+    open_ones = Changes(tasks=tuple((t, not_begun(t)) for t in missing if t.actual_start is None))
+    followed = changes.then(open_ones)
+    return reschedule(before, followed.applied_to(before.plan), followed)
 
 
 def _dated(plan: Plan, dates: Dates, task: Task, now: int) -> Task:

@@ -9,6 +9,7 @@ import numpy as np
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import ResourceKind, TaskKind
+from hexapod.schedule.codes import NOT_BEGUN
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 
@@ -52,6 +53,9 @@ def lanes(
         begin, end = np.full(len(rows), np.iinfo(np.int64).max), np.zeros(len(rows), dtype=np.int64)
         np.minimum.at(begin, runs.row, runs.start)
         np.maximum.at(end, runs.row, runs.finish)
+        slots = demand.task[rows]
+        told = network.tasks.progress[slots] != NOT_BEGUN  # drawn whole, although only its rest is asked for
+        begin, end = np.where(told, schedule.start[slots], begin), np.where(told, schedule.finish[slots], end)
         spans = [
             (int(begin[i]), int(end[i]), ids[slot])
             for i, slot in enumerate(demand.task[rows].tolist())

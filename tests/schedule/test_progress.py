@@ -113,7 +113,7 @@ class NothingDoneMoves(unittest.TestCase):
         edit = rng.choice((
             lambda: edits.set_limit(plan, chosen.id, kind, moment),
             lambda: edits.set_durations(plan, [chosen.id], rng.randrange(3000)),
-            lambda: edits.set_status_date(plan, p.id, moment),
+            lambda: edits.set_status_date(plan, p.id, max(moment, p.start)),
             lambda: edits.set_holds(plan, {chosen.id: rng.randrange(2000)}, "hold"),
             lambda: edits.set_task(plan, chosen.id, "", as_late_as_possible=True, elapsed=rng.random() < 0.5),
             lambda: edits.save_project(plan, replace(p, start=moment)),

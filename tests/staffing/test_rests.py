@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Curve, Link, LinkType, OutOfOrder, Resource, Task
 from hexapod.schedule.engine import schedule
+from hexapod.staffing.board import lanes
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import load_by_period
@@ -55,6 +56,17 @@ class OnlyTheRest(unittest.TestCase):
             left = minutes_of(self.plan(replace(a, actual_start=MONDAY, percent=50.0), curve=curve), "ada")[0]
             part = {Curve.FRONT: 0.5 - 0.25 * 0.9, Curve.BACK: 0.5 + 0.25 * 0.9, Curve.CENTRE: 0.5}[curve]
             self.assertAlmostEqual(left, 10 * DAY * part, delta=10 * DAY * 0.03, msg=str(curve))
+
+    def test_the_board_shows_all_of_what_is_begun_and_done(self) -> None:
+        (a,) = tasks(("a", 10 * DAY))
+        for task in (
+            replace(a, actual_start=MONDAY, percent=40.0),
+            replace(a, actual_start=MONDAY, actual_finish=FRIDAY, percent=100.0),
+        ):
+            plan = self.plan(task)
+            dates = schedule(plan)
+            ((piece,),) = [lane.pieces for lane in lanes(dates, plan, Demand.of(dates, plan), ["ada"])]
+            self.assertEqual((piece.begin, piece.end), dates.dates("a")[:2])
 
     def test_what_is_told_without_moving_anything_is_counted_anew(self) -> None:
         a, b = tasks(("a", 4 * DAY), ("b", 4 * DAY))
