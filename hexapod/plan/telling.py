@@ -42,10 +42,9 @@ def follows(old: Task | None, new: Task) -> Task:
         if new.actual_finish == old.actual_finish and (new.percent < WHOLE or new.remaining):
             percent = new.percent if new.percent < WHOLE else percent_with(new, new.remaining or 0)
             return replace(new, actual_finish=None, remaining=new.remaining or None, percent=percent)
-    if new.actual_finish is not None or new.remaining == 0:
+    is_whole = new.actual_finish is not None or new.remaining == 0 or new.percent == WHOLE
+    if is_whole and (new.percent, new.remaining) != (WHOLE, None):
         return replace(new, percent=WHOLE, remaining=None)
-    if new.percent == WHOLE and new.remaining:
-        return replace(new, remaining=None)
     return new
 
 

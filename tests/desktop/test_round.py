@@ -177,6 +177,20 @@ class Round(WindowCase):
         settle()
         self.assertIsNone(self.work.answer_of(survey))
 
+    def test_what_is_looked_at_first_is_a_round_taken_all_the_same(self) -> None:
+        self.desk.staging.ask_first(True)
+        self.button("roundRest").click()
+        settle()
+        self.button("roundTake").click()
+        settle()
+        self.assertEqual(self.desk.plan.projects["p"].status_date, MONDAY, "it waits to be looked at")
+        self.assertEqual(len(self.work.answers), 3, "and nothing is forgotten meanwhile")
+        self.desk.staging.take()
+        settle()
+        self.assertEqual(self.desk.plan.projects["p"].status_date, FRIDAY)
+        self.assertEqual(self.work.answers, {})
+        self.desk.staging.ask_first(False)
+
     def test_ways_to_win_it_back_go_with_the_round(self) -> None:
         self.window.side.open_now()
         helper = Resource("bo", "Bo", "a1", initials="BO", role="r")

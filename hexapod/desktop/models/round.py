@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.round import AS_PLANNED, Answer, Question, What, questions, round_edit
-from hexapod.desktop import dates
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.outlook import Effect, Outlook, Round, outlook_of
 from hexapod.errors import HexapodError
+from hexapod.plan.changes import Changes
 from hexapod.plan.edits import together
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Project, Task
+from hexapod.plan.records import Task
 from hexapod.plan.telling import told_of
 from hexapod.schedule.schedule import computed_dates
 from hexapod.worktime import clock
@@ -28,6 +29,7 @@ AT_ONCE = 3000  # tasks of which an answer is worked out within a frame
 WEEK = 7 * 1440
 MOST_ROWS = 500  # of the history that are looked at for what was told
 EVERYBODY = ("all", "")
+NOTHING_TOLD = (0.0, None, None, None)
 
 
 class Draft(msgspec.Struct, omit_defaults=True):
@@ -55,8 +57,18 @@ class RoundWork(QObject):
         self.outlook: Outlook | None = None
         self.ways: list[Way] = []  # to win time back, carried out with the round
         self._is_working = self._is_asked_again = False
+        self.is_watched: Callable[[], bool] = lambda: True  # else it waits until somebody looks
+        self._taking = ""  # the words of the edit that takes it, until that is carried out
+        self._told_in: dict[int, Telling] = {}  # by row of the history
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
-            signal.connect(lambda *_: self.follow())
+            signal.connect(lambda *_: self._on_change())
+
+    def _on_change(self) -> None:
+        last = self._desk.last
+        if self._taking and last is not None and last.words == self._taking:
+            self._is_taken()
+        if self.is_watched():
+            self.follow()
 
     # What is asked
 
@@ -109,7 +121,7 @@ class RoundWork(QObject):
             self.changed.emit()
             return
         desk, among = self._desk, self._among()
-        self.told = _told_since(desk, self.project)
+        self.told = self._told_since()
         everything = questions(known, self.project, self.at, self.told)
         self.asked = [q for q in everything if among is None or q.task in among]
         self.answers = {t: a for t, a in self.answers.items() if t in desk.plan.tasks}
@@ -119,10 +131,6 @@ class RoundWork(QObject):
         )
         self.outlook, self.ways = None, []
         self._work()
-
-    @property
-    def title(self) -> str:
-        return dates.moment(self.at)
 
     # Answers
 
@@ -165,13 +173,29 @@ class RoundWork(QObject):
         edit = round_edit(desk.plan, self.project, self.at, asked, self.answers, desk.session.who, clock.now())
         if self.ways:
             edit = together(edit.words, [edit, *(way.edit for way in self.ways)])
-        if not desk.do(edit):
-            return False
-        self.answers, self.ways = {}, []
-        desk.session.workspace.set_state(self._name, None)
+        self._taking = edit.words
+        return desk.do(edit)  # it may have to be looked at first
+
+    def _is_taken(self) -> None:
+        self._taking, self.answers, self.ways = "", {}, []
+        self._desk.session.workspace.set_state(self._name, None)
         self._recall()
-        self._ask()
-        return True
+
+    def _told_since(self) -> dict[str, Answer]:
+        """What was told of tasks since the status date was set, with the initials of who told it."""
+        plan, session = self._desk.plan, self._desk.session
+        found: dict[str, Answer] = {}
+        for row in reversed(session.history[-MOST_ROWS:]):
+            if row.number not in self._told_in:
+                self._told_in[row.number] = _telling_of(session.workspace.read_changes(row.number))
+            telling = self._told_in[row.number]
+            if self.project in telling.dated:
+                break
+            for task_id, told in telling.told.items():
+                task = plan.tasks.get(task_id)
+                if task is not None and task.project == self.project and task_id not in found and told_of(task) == told:
+                    found[task_id] = _as_answer(task, _initials(plan, row.who, session.who))
+        return found
 
     # Kept until it is taken
 
@@ -249,24 +273,21 @@ def _next_date(desk: Desk, status: int | None) -> int:
     return min(status + WEEK, today) if today > status else status + WEEK
 
 
-def _told_since(desk: Desk, project: str) -> dict[str, Answer]:
-    """What was told of tasks since the status date was set, with the initials of who told it."""
-    plan, session = desk.plan, desk.session
-    found: dict[str, Answer] = {}
-    for row in reversed(session.history[-MOST_ROWS:]):
-        changes = session.workspace.read_changes(row.number)
-        if any(new is not None and new.id == project and _is_dated_anew(old, new) for old, new in changes.projects):
-            break
-        for old, new in changes.tasks:
-            if new is None or new.project != project or new.id in found or new.id not in plan.tasks:
-                continue
-            if (old is None or told_of(old) != told_of(new)) and told_of(plan.tasks[new.id]) == told_of(new):
-                found[new.id] = _as_answer(new, _initials(plan, row.who, session.who))
-    return found
+class Telling(NamedTuple):
+    """What a row of the history told: of tasks, and of which projects it set the status date."""
+
+    told: dict[str, tuple[float, int | None, int | None, int | None]]
+    dated: frozenset[str]
 
 
-def _is_dated_anew(old: Project | None, new: Project) -> bool:
-    return old is not None and old.status_date != new.status_date
+def _telling_of(changes: Changes) -> Telling:
+    told = {
+        new.id: told_of(new)
+        for old, new in changes.tasks
+        if new is not None and (told_of(old) if old is not None else NOTHING_TOLD) != told_of(new)
+    }
+    dated = (new.id for old, new in changes.projects if old and new and old.status_date != new.status_date)
+    return Telling(told, frozenset(dated))
 
 
 def _as_answer(task: Task, who: str) -> Answer:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
@@ -34,6 +35,10 @@ class TrackLeg(QWidget):
         box.addWidget(self.consequences)
         self.setFocusProxy(self.table)
         self.work.changed.connect(self.refresh)
+        self.work.is_watched = self.isVisible
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
         self.work.follow()
 
     def _make_bar(self) -> QFrame:
