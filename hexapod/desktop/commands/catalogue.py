@@ -204,7 +204,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("row.repeat", "Repeat…", changing.repeat, "Row", "Ctrl+R", "", ("row",), enabled=_repeatable),
     Action("row.split", "Split in two…", changing.split_row, "Row", "Ctrl+Alt+S", "", ("row", "chart"),
            enabled=_splittable),
-    Action("tell.done", "Done, as planned", telling.tell_done, "Progress", "Ctrl+Alt+D", "check", ("row", "chart"),
+    Action("tell.done", "Done, as planned", telling.tell_done, "Progress", "Ctrl+Alt+D", "", ("row", "chart"),
            enabled=_selected),
     Action("tell.begun", "Begun, as planned", telling.tell_begun, "Progress", "Ctrl+Alt+B", "", ("row", "chart"),
            enabled=_selected),

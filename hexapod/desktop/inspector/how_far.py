@@ -7,9 +7,8 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.chart.done_bar import DoneBar
+from hexapod.desktop.frame.standing import add_standing
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.progress import late_words, left_words, state_words
 from hexapod.desktop.parts import label
 from hexapod.errors import HexapodError
 from hexapod.fields import actual
@@ -35,15 +34,7 @@ class HowFar(QWidget):
         if desk.plan.is_summary(task.id):
             self._box.addWidget(label(f"{desk.percent(task.id):.0f} % done"))
             return
-        self._box.addWidget(label(left_words(desk, task), "value"))
-        self._box.addWidget(label(state_words(desk, task), "small", wrap=True))
-        if task.is_begun and task.minutes:
-            self._box.addWidget(DoneBar(desk, task))
-        late = late_words(desk, task.id)
-        if late:
-            shown = label(late.capitalize(), "trouble", wrap=True)
-            shown.setObjectName("lateWords")
-            self._box.addWidget(shown)
+        add_standing(self._box, desk, task)
         self._steps()
         if task.actual_start is not None:
             self._details()

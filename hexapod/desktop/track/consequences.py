@@ -80,7 +80,7 @@ class Consequences(QFrame):
         role = "trouble" if now > was else "value"
         if value.property("role") != role:
             value.setProperty("role", role)
-            value.style().polish(value)  # type: ignore[union-attr]
+            value.style().polish(value)
 
     def _show_overloads(self, after: Schedule) -> None:
         now = self._desk.load

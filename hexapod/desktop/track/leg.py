@@ -94,7 +94,6 @@ class TrackLeg(QWidget):
                 raise HexapodError(f"“{project.name}” starts later than that.")
         except HexapodError as error:
             self._when.setText(str(error))
-            self._date.setProperty("is_wrong", True)
             return
         self.work.set_date(at)
 

@@ -7,12 +7,11 @@ from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
 from hexapod.control.winning_back import Means, Way, ways_to_win_back
 from hexapod.desktop import dates
-from hexapod.desktop.chart.done_bar import DoneBar
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.frame.standing import add_standing
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.outlook import Effect, Outlook
-from hexapod.desktop.models.progress import late_words, left_words, state_words
 from hexapod.desktop.parts import LineButton, clear, heading, label
 from hexapod.plan.outline import number_of
 
@@ -49,12 +48,7 @@ class RoundPage(Page):
         above = [desk.plan.tasks[t].name for t in reversed(desk.plan.ancestors(task.id))]
         self.box.addWidget(label(" · ".join([number_of(desk.plan, task.id), *above]), "small", wrap=True))
         self.box.addSpacing(4)
-        self.box.addWidget(label(left_words(desk, task), "value"))
-        self.box.addWidget(label(state_words(desk, task), "small", wrap=True))
-        if task.is_begun and task.minutes:
-            self.box.addWidget(DoneBar(desk, task))
-        if late := late_words(desk, task.id):
-            self.box.addWidget(label(late.capitalize(), "trouble", wrap=True))
+        add_standing(self.box, desk, task)
         self._fill_effect(task.id)
         self._fill_ways(task.id)
 

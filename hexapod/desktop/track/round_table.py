@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable
+from itertools import accumulate
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, QSize, Qt
@@ -21,6 +23,7 @@ from hexapod.plan.outline import number_of
 
 ROW, HEADING, NAMES = 30, 36, 24
 NUMBER, NAME, PLANNED, ANSWERS, EFFECT = 20, 50, 296, 414, 92  # where the columns begin; the last one's width
+CHIPS, WIDER = 440, 260  # what three answers take; how much wider names become where the window has room
 TITLES = {
     Group.FINISH: "Should be finished",
     Group.BEGIN: "Should have begun",
@@ -53,6 +56,7 @@ class RoundTable(QAbstractScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._desk, self._work = desk, work
         self.rows: list[Group | Question] = []
+        self._headings = [0]  # how many are above each row, and above the end
         self.at = -1
         self._editor: CellEditor | None = None
         work.changed.connect(self.refresh)
@@ -71,8 +75,9 @@ class RoundTable(QAbstractScrollArea):
                 rows.append(question.group)
             rows.append(question)
         self.rows = rows
+        self._headings = list(accumulate((isinstance(row, Group) for row in rows), initial=0))
         there = [i for i, row in enumerate(rows) if isinstance(row, Question)]
-        same = [i for i in there if current is not None and rows[i].task == current.task]  # type: ignore[union-attr]
+        same = [i for i in there if current is not None and rows[i].task == current.task]
         self.at = same[0] if same else there[0] if there else -1
         self._fit()
         self._tell()
@@ -85,10 +90,16 @@ class RoundTable(QAbstractScrollArea):
         return row if isinstance(row, Question) else None
 
     def _top(self, row: int) -> int:
-        above = self.rows[:row]
-        headings = sum(isinstance(each, Group) for each in above)
-        rows = scaled(HEADING) * headings + scaled(ROW) * (len(above) - headings)
+        headings = self._headings[row]
+        rows = scaled(HEADING) * headings + scaled(ROW) * (row - headings)
         return scaled(NAMES) + rows - self.verticalScrollBar().value()
+
+    def _left(self, column: int) -> int:
+        """Where a column begins: names take what room the window has beyond the least."""
+        if column < PLANNED:
+            return scaled(column)
+        spare = self.viewport().width() - scaled(ANSWERS + CHIPS + EFFECT)
+        return scaled(column) + min(max(0, spare), scaled(WIDER))
 
     def _fit(self) -> None:
         height = self._top(len(self.rows)) + self.verticalScrollBar().value()
@@ -164,7 +175,7 @@ class RoundTable(QAbstractScrollArea):
         if question is None or self._editor is not None or self._desk.is_read_only:
             return
         self.go(self.at)
-        place = QRect(scaled(ANSWERS) - 4, self._top(self.at) + 2, scaled(260), scaled(ROW) - 4)
+        place = QRect(self._left(ANSWERS) - 4, self._top(self.at) + 2, scaled(260), scaled(ROW) - 4)
         name = self._desk.plan.tasks[question.task].name
         hint = "done thu, 3d left, 60%, no: why"
         editor = CellEditor(self.viewport(), place, text, hint=hint, accessible=f"What happened to {name}")
@@ -266,11 +277,12 @@ class RoundTable(QAbstractScrollArea):
             self._work.answer(question.task, None)
 
     def _row_at(self, y: float) -> int | None:
-        return next((i for i in range(len(self.rows)) if self._top(i) <= y < self._top(i + 1)), None)
+        row = bisect_right(range(len(self.rows) + 1), y, key=self._top) - 1
+        return row if 0 <= row < len(self.rows) else None
 
     def _placed(self, question: Question, top: int) -> list[tuple[Chip, QRectF]]:
         """The chips with where they are; what does not fit before the effect is left out."""
-        left, found = float(scaled(ANSWERS)), []
+        left, found = float(self._left(ANSWERS)), []
         for chip in self.chips(question):
             face = font(8.5, QFont.Weight.DemiBold if chip.is_on else QFont.Weight.Normal)
             wide = min(width_of(face, chip.words) + 18, self.viewport().width() - scaled(EFFECT) - left)
@@ -307,11 +319,15 @@ class RoundTable(QAbstractScrollArea):
         painter.setPen(color("muted"))
         for left, right, words in (
             (NUMBER, NAME, "#"), (NAME, PLANNED, "Task"), (PLANNED, ANSWERS, "planned"),
-            (ANSWERS, 900, "what happened"),
+            (ANSWERS, ANSWERS + CHIPS, "what happened"),
         ):  # fmt: skip
-            draw_text(painter, font(8.5), words, _box(left, right, 0, height))
+            draw_text(painter, font(8.5), words, self._box(left, right, 0, height))
         box = QRectF(width - scaled(EFFECT), 0, scaled(EFFECT) - 12, height)
         draw_text(painter, font(8.5), "then the finish", box, right=True)
+
+    def _box(self, column: int, following: int, top: int, height: int) -> QRectF:
+        left = self._left(column)
+        return QRectF(left, top, self._left(following) - left - 8, height)
 
     def _paint_heading(self, painter: QPainter, group: Group, top: int) -> None:
         count = sum(isinstance(row, Question) and row.group is group for row in self.rows)
@@ -330,12 +346,11 @@ class RoundTable(QAbstractScrollArea):
             painter.drawRect(QRectF(1, top + 1, width - 2, height - 3))
         painter.fillRect(QRectF(0, top + height - 1, width, 1), color("rule"))
         painter.setPen(color("muted"))
-        draw_text(painter, font(8.5), number_of(plan, question.task), _box(NUMBER, NAME, top, height))
-        draw_text(
-            painter, font(8.5), asked_words(question, self._desk.columns.dates), _box(PLANNED, ANSWERS, top, height)
-        )
+        draw_text(painter, font(8.5), number_of(plan, question.task), self._box(NUMBER, NAME, top, height))
+        planned = asked_words(question, self._desk.columns.dates)
+        draw_text(painter, font(8.5), planned, self._box(PLANNED, ANSWERS, top, height))
         painter.setPen(color("ink"))
-        draw_text(painter, font(9.5), plan.tasks[question.task].name, _box(NAME, PLANNED, top, height))
+        draw_text(painter, font(9.5), plan.tasks[question.task].name, self._box(NAME, PLANNED, top, height))
         for chip, box in self._placed(question, top):
             _paint_chip(painter, chip, box)
         self._paint_effect(painter, question, QRectF(width - scaled(EFFECT), top, scaled(EFFECT) - 12, height))
@@ -363,10 +378,6 @@ def _is_command(event: QKeyEvent) -> bool:
     held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
     is_function_key = Qt.Key.Key_F1 <= event.key() <= Qt.Key.Key_F12 and event.key() != Qt.Key.Key_F2
     return bool(held) or is_function_key
-
-
-def _box(left: int, right: int, top: int, height: int) -> QRectF:
-    return QRectF(scaled(left), top, scaled(right) - scaled(left) - 8, height)
 
 
 def _paint_chip(painter: QPainter, chip: Chip, box: QRectF) -> None:
