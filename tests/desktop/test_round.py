@@ -161,6 +161,19 @@ class Round(WindowCase):
         self.work.set_scope(("person", "mo"))
         self.button("roundRest").click()
         self.assertEqual(list(self.work.answers), [self.id_of("Draw")], "of whom it did not ask it says nothing")
+        said: list[str] = []
+        self.desk.told.connect(lambda words, *_: said.append(words))
+        self.button("roundTake").click()
+        settle()
+        self.assertIn("1 answer. 2 tasks not answered", " ".join(said), "whoever was not asked counts as well")
+
+    def test_a_project_without_tasks_has_nothing_to_ask_and_no_finish(self) -> None:
+        self.desk.do(edits.remove_tasks(self.desk.plan, list(self.desk.plan.tasks)))
+        settle()
+        self.assertEqual((self.asked(), self.figure("Finish")), ([], "–"))
+        self.button("roundTake").click()
+        settle()
+        self.assertEqual(self.desk.plan.projects["p"].status_date, FRIDAY)
 
     def test_what_people_told_since_is_filled_in_with_their_initials(self) -> None:
         survey = self.id_of("Survey")

@@ -154,6 +154,11 @@ class RoundWork(QObject):
         self.ways = others if len(others) < len(self.ways) else [*others, way]
         self._work()
 
+    @property
+    def everything(self) -> tuple[Question, ...]:
+        """What is asked of the whole project, whomever the round is limited to."""
+        return () if self._round is None else self._round.asked
+
     def open_questions(self) -> list[Question]:
         return [q for q in self.asked if self.answer_of(q.task) is None]
 

@@ -51,7 +51,10 @@ class Consequences(QFrame):
                 value.setText("…")
             return
         after = outlook.after
-        self._show("Finish", before, after, lambda s: s.project_finish[project.id] or 0, dates.long_day)
+        if after.project_finish[project.id] is None:  # it has no tasks
+            self._values["Finish"].setText("–")
+        else:
+            self._show("Finish", before, after, lambda s: s.project_finish[project.id] or 0, dates.long_day)
         target = project.target_finish
         by = "" if target is None else f", {dates.short_day(target)}"
         self._names["To target"].setText(f"To target{by}")

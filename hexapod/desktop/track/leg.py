@@ -99,8 +99,9 @@ class TrackLeg(QWidget):
 
     def take(self) -> None:
         """Carry the answers out, as one edit."""
-        answered = len([q for q in self.work.asked if q.task in self.work.answers])
-        left = len(self.work.open_questions())
+        everything = self.work.everything
+        answered = sum(q.task in self.work.answers for q in everything)
+        left = sum(self.work.answer_of(q.task) is None for q in everything)
         name = self._desk.plan.projects[self.work.project].name
         if self.work.take():
             rest = f" {count_of(left, 'task')} not answered: as told last." if left else ""
