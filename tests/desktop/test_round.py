@@ -74,7 +74,7 @@ class Round(WindowCase):
         self.assertEqual(self.work.effect_of(self.id_of("Frames")), DAY)
         self.assertIn("→", self.figure("Finish"))
         self.assertEqual(self.work.open_questions(), [])
-        before, edits_before = self.desk.plan, len(self.desk.session.history)
+        before, edits_before, answers = self.desk.plan, len(self.desk.session.history), dict(self.work.answers)
         after = self.work.outlook
         assert after is not None
         would_be = {n: after.after.dates(self.id_of(n)) for n in ("Frames", "Glass", "Open")}
@@ -85,9 +85,25 @@ class Round(WindowCase):
         self.assertEqual(self.desk.plan.projects["p"].status_date, FRIDAY)
         self.assertTrue(self.desk.plan.tasks[self.id_of("Survey")].is_done)
         self.assertIn("the timber is late", self.desk.plan.comments_about(self.id_of("Frames"))[0].text)
+        self.assertEqual(self.work.answers, {})
         self.desk.undo()
+        settle()
         self.assertEqual(self.desk.plan.tasks, before.tasks)
         self.assertEqual(self.desk.plan.projects, before.projects)
+        self.assertEqual((self.work.at, self.work.answers), (FRIDAY, answers), "to be changed and taken again")
+        self.desk.redo()
+        settle()
+        self.assertEqual(self.work.answers, {})
+        self.assertGreater(self.work.at, FRIDAY)
+
+    def test_a_status_date_set_elsewhere_leaves_the_answers(self) -> None:
+        self.table.go(1)
+        self.answer("left 1d")
+        answers = dict(self.work.answers)
+        self.desk.do(edits.set_status_date(self.desk.plan, "p", FRIDAY))
+        settle()
+        self.assertEqual(self.work.answers, answers)
+        self.assertGreater(self.work.at, FRIDAY)
 
     def button(self, name: str) -> QPushButton:
         found = self.window.findChild(QPushButton, name)

@@ -33,10 +33,11 @@ NOTHING_TOLD = (0.0, None, None, None)
 
 
 class Draft(msgspec.Struct, omit_defaults=True):
-    """What is kept of a round that is not taken yet."""
+    """What is kept of a round. One that was ``taken`` is shown again only when that is undone."""
 
     at: int
     answers: dict[str, Answer] = {}
+    taken: bool = False
 
 
 class RoundWork(QObject):
@@ -48,6 +49,7 @@ class RoundWork(QObject):
         super().__init__(desk)
         self._desk = desk
         self.project = ""
+        self._status: int | None = None  # up to when the project was told
         self.at = 0
         self.scope = EVERYBODY
         self.answers: dict[str, Answer] = {}
@@ -75,8 +77,14 @@ class RoundWork(QObject):
     def follow(self) -> None:
         """The plan or the project on show is another."""
         desk = self._desk
-        if desk.project != self.project:
+        shown = desk.plan.projects.get(desk.project or "")
+        status = None if shown is None else shown.status_date
+        if (desk.project or "") != self.project:
             self.project, self.scope = desk.project or "", EVERYBODY
+            self._status = status
+            self._recall()
+        elif status != self._status:
+            self._status = status
             self._recall()
         self._ask()
 
@@ -182,9 +190,8 @@ class RoundWork(QObject):
         return desk.do(edit)  # it may have to be looked at first
 
     def _is_taken(self) -> None:
+        self._desk.session.workspace.set_state(self._name, Draft(self.at, self.answers, taken=True))
         self._taking, self.answers, self.ways = "", {}, []
-        self._desk.session.workspace.set_state(self._name, None)
-        self._recall()
 
     def _told_since(self) -> dict[str, Answer]:
         """What was told of tasks since the status date was set, with the initials of who told it."""
@@ -213,10 +220,11 @@ class RoundWork(QObject):
 
     def _recall(self) -> None:
         draft = self._desk.session.workspace.remembered(self._name, Draft, Draft(0))
-        self.answers = {t: a for t, a in draft.answers.items() if t in self._desk.plan.tasks}
-        project = self._desk.plan.projects.get(self.project)
-        status = project.status_date if project is not None else None
-        self.at = draft.at if draft.at and (status is None or draft.at > status) else _next_date(self._desk, status)
+        status = self._status
+        is_ahead = bool(draft.at) and (status is None or draft.at > status)
+        kept = {t: a for t, a in draft.answers.items() if t in self._desk.plan.tasks}
+        self.answers = kept if is_ahead or not draft.taken else {}
+        self.at = draft.at if is_ahead else _next_date(self._desk, status)
 
     # What the answers do
 
