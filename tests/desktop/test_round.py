@@ -120,6 +120,9 @@ class Round(WindowCase):
         settle()
         self.assertIn("still to come", " ".join(self.texts(self.table)))
         self.assertEqual(editor.text(), "done 2026-10-30")
+        self.table.verticalScrollBar().setRange(0, 20)
+        self.table.verticalScrollBar().setValue(20)
+        self.assertEqual(editor.y() - 2, self.table._top(1), "it is scrolled with its question")
         QTest.keyClick(editor, Qt.Key.Key_Escape)
         self.assertEqual(self.work.answers, {})
         for text in ("2026-09-01", "never", "2026-09-07T08:00"):

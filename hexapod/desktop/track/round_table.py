@@ -110,6 +110,12 @@ class RoundTable(QAbstractScrollArea):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._fit()
+        if self._editor is not None:
+            self._editor.move(self._left(ANSWERS) - 4, self._editor.y())
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        self.viewport().scroll(dx, dy)  # an editor stays at its question
+        self.viewport().update()
 
     def go(self, row: int) -> None:
         """To the question at a row, or to the next one in that direction."""
