@@ -99,13 +99,13 @@ def round_edit(
 ) -> Edit:
     """All answers as one edit, with the status date. What is not answered stays as it was told last."""
     known = [q for q in asked if q.task in answers and q.task in plan.tasks]
-    steps = [step for q in known for step in _told(plan, q, answers[q.task], who, now)]
+    steps = [step for q in known for step in _told(plan, q, answers[q.task], at, who, now)]
     steps.append(edits.set_status_date(plan, project, at))
     count = "1 answer" if len(known) == 1 else f"{len(known)} answers"
     return edits.together(f"Take the round through “{plan.projects[project].name}”, {count}", steps)
 
 
-def _told(plan: Plan, question: Question, answer: Answer, who: str, now: int) -> list[Edit]:
+def _told(plan: Plan, question: Question, answer: Answer, at: int, who: str, now: int) -> list[Edit]:
     task, what = plan.tasks[question.task], answer.what
     if what is What.NOT_BEGUN:
         steps = [edits.take_back(plan, [task.id])]
@@ -115,7 +115,9 @@ def _told(plan: Plan, question: Question, answer: Answer, who: str, now: int) ->
         return steps
     if what is What.BEGAN:
         return [edits.begin(plan, [task.id], question.start if answer.at is None else answer.at)]
-    end = question.finish if answer.at is None else answer.at
+    if what is What.PERCENT and not answer.amount and task.actual_start is None:
+        return []  # nothing of it: nobody said that it began
+    end = min(question.finish, at) if answer.at is None else answer.at
     if what is What.AS_PLANNED:
         what = What.DONE if question.group is Group.FINISH else What.LEFT
         answer = Answer(what, amount=question.rest)

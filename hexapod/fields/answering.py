@@ -12,6 +12,7 @@ from hexapod.control.round import AS_PLANNED, Answer, Group, Question, What
 from hexapod.errors import BadText
 from hexapod.fields.actual import actual_moment
 from hexapod.fields.field import DateTexts, Texts
+from hexapod.plan.records import Task, TaskKind
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_length, parse_duration
 
@@ -20,9 +21,22 @@ _LEFT = re.compile(r"(?:left\s+)?(?P<length>.*?)(?:\s+left)?", re.IGNORECASE)
 _PERCENT = re.compile(r"(?P<number>\d{1,3}(?:[.,]\d+)?)\s*%")
 
 
+def has_parts(task: Task) -> bool:
+    """Whether a part of it can be done: what has no length is reached, or not."""
+    return bool(task.minutes) or task.kind is TaskKind.SPAN
+
+
 def read_answer(texts: Texts, question: Question, text: str, at: int) -> Answer | None:
     """What a text answers; None where it is empty. ``BadText`` for what nobody can read, or what is still to come at
     the date of the round and now."""
+    answer = _read(texts, question, text, at)
+    task = texts.plan.tasks[question.task]
+    if answer is not None and answer.what in (What.LEFT, What.PERCENT) and answer.amount and not has_parts(task):
+        raise BadText(f"“{task.name}” has no length: it is reached, or not.")
+    return answer
+
+
+def _read(texts: Texts, question: Question, text: str, at: int) -> Answer | None:
     said = " ".join(text.split())
     low = said.casefold()
     if not said:

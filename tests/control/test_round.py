@@ -56,7 +56,11 @@ class Asking(unittest.TestCase):
             ("b", AS_PLANNED, at("2026-09-10T08:00"), None, 2 * DAY),
             ("b", Answer(What.BEGAN, at=FRIDAY - 540), FRIDAY - 540, None, 4 * DAY),
             ("b", Answer(What.PERCENT, amount=25.0), at("2026-09-10T08:00"), None, 3 * DAY),
+            ("b", Answer(What.PERCENT, amount=0.0), None, None, 4 * DAY),
+            ("b", Answer(What.DONE), at("2026-09-10T08:00"), FRIDAY, 0),
             ("b", Answer(What.NOT_BEGUN, because="the glass is late"), None, None, 4 * DAY),
+            ("c", Answer(What.DONE), MONDAY, FRIDAY, 0),
+            ("c", Answer(What.PERCENT, amount=0.0), MONDAY, None, 9 * DAY),
         ):
             found = taken(self.plan(), FRIDAY, {task: answer}).plan.tasks[task]
             self.assertEqual((found.actual_start, found.actual_finish, found.rest), (begun, ended, rest), answer)

@@ -62,6 +62,15 @@ class Answers(unittest.TestCase):
                 answer = Answer(What.DONE, at=answer.at)  # without an hour: when the calendar ends that day
             self.assertEqual(self.read(group, text), answer, text)
 
+    def test_a_milestone_is_reached_or_not(self) -> None:
+        plan = Plan.of([project(status_date=MONDAY), *tasks(("m", 0))])
+        texts, question = Texts(plan, IsoDates()), Question("m", Group.FINISH, FRIDAY, FRIDAY, 0)
+        for text in ("50%", "left 2d", "1d"):
+            with self.assertRaisesRegex(BadText, "reached, or not", msg=text):
+                read_answer(texts, question, text, FRIDAY)
+        for text, answer in (("100%", Answer(What.DONE)), ("0%", Answer(What.PERCENT, amount=0.0)), ("p", AS_PLANNED)):
+            self.assertEqual(read_answer(texts, question, text, FRIDAY), answer)
+
     def test_what_nobody_can_read_or_what_is_still_to_come_is_said(self) -> None:
         for text in REFUSED:
             with self.assertRaises(BadText, msg=text) as caught:

@@ -18,7 +18,7 @@ from hexapod.desktop.models.round import RoundWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.errors import HexapodError
-from hexapod.fields.answering import answer_words, asked_words, read_answer
+from hexapod.fields.answering import answer_words, asked_words, has_parts, read_answer
 from hexapod.plan.outline import number_of
 
 ROW, HEADING, NAMES = 30, 36, 24
@@ -29,10 +29,11 @@ TITLES = {
     Group.BEGIN: "Should have begun",
     Group.GO_ON: "Under way",
 }
+LEFT = ("left…", "left ")
 OTHERS = {
-    Group.FINISH: (("done on…", "done "), ("left…", "left ")),
+    Group.FINISH: (("done on…", "done "), LEFT),
     Group.BEGIN: (("began on…", "began "), ("not begun…", "no: ")),
-    Group.GO_ON: (("left…", "left "), ("done on…", "done ")),
+    Group.GO_ON: (LEFT, ("done on…", "done ")),
 }
 AS_PLANNED_KEY = Qt.Key.Key_Space
 
@@ -157,7 +158,9 @@ class RoundTable(QAbstractScrollArea):
         found = [] if answer is None else [Chip(answer_words(texts, question, answer), True, None)]
         if answer is None or answer.what is not What.AS_PLANNED:
             found.append(Chip(self._planned_words(question), False, None))
-        found += [Chip(words, False, typed) for words, typed in OTHERS[question.group]]
+        in_parts = has_parts(self._desk.plan.tasks[question.task])
+        others = [other for other in OTHERS[question.group] if in_parts or other != LEFT]
+        found += [Chip(words, False, typed) for words, typed in others]
         return found[:3]
 
     def _planned_words(self, question: Question) -> str:
