@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from hexapod.fields.actual import latest_actual
+from hexapod.desktop.models.progress import begin_as_planned
 from hexapod.plan import edits
-from hexapod.schedule.schedule import computed_dates
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
@@ -20,19 +19,9 @@ def tell_done(window: Host) -> None:
 
 def tell_begun(window: Host) -> None:
     """Each that has not begun did so where it was planned to, at most now."""
-    desk = window.desk
-    known = computed_dates(desk.schedule)
-    if known is None:
-        return
-    plan = desk.plan
-    leaves = dict.fromkeys(t for row in desk.selected() for t in plan.branch(row) if not plan.is_summary(t))
-    steps = []
-    for task in leaves:
-        if plan.tasks[task].actual_start is None:
-            planned = int(known.planned.start[known.slots[task]])
-            steps.append(edits.begin(plan, [task], min(planned, latest_actual(plan, plan.tasks[task].project))))
-    if steps:
-        desk.do(steps[0] if len(steps) == 1 else edits.together(f"{len(steps)} tasks begun", steps))
+    edit = begin_as_planned(window.desk, window.desk.selected())
+    if edit is not None:
+        window.desk.do(edit)
 
 
 def tell_not_begun(window: Host) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QV
 from hexapod.desktop import dates
 from hexapod.desktop.frame.standing import add_standing
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.progress import begin_as_planned
 from hexapod.desktop.parts import label
 from hexapod.errors import HexapodError
 from hexapod.fields import actual
@@ -17,7 +18,6 @@ from hexapod.fields.field import Texts
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import Task
-from hexapod.schedule.schedule import computed_dates
 
 Take = Callable[[Texts, list[str], str], Edit]
 
@@ -46,14 +46,10 @@ class HowFar(QWidget):
     def _steps(self) -> None:
         """The four things that are told most."""
         desk, task = self._desk, self._task
-        status = desk.plan.projects[task.project].status_date
-        expected = computed_dates(desk.schedule)
-        begins = expected.planned.start[expected.slots[task.id]] if expected is not None else task.actual_start
-        start = min(int(begins), actual.latest_actual(desk.plan, task.project)) if begins is not None else status
         is_half = task.is_begun and task.percent == 50 and task.remaining is None
         steps = [
             ("Not begun", "tellNotBegun", task.actual_start is None, edits.take_back(desk.plan, [task.id])),
-            ("Begun", "tellBegun", task.is_begun and not is_half, edits.begin(desk.plan, [task.id], start or 0)),
+            ("Begun", "tellBegun", task.is_begun and not is_half, self._begun()),
             ("Half", "tellHalf", is_half, edits.set_percent(desk.plan, [task.id], 50)),
             ("Done", "tellDone", task.is_done, edits.set_percent(desk.plan, [task.id], 100)),
         ]
@@ -67,6 +63,7 @@ class HowFar(QWidget):
             button.setProperty("role", "choice")
             button.setCheckable(True)
             button.setChecked(is_now)
+            button.setEnabled(edit is not None)
             button.clicked.connect(lambda _, e=edit, now=is_now: self._tell(e, now))
             line.addWidget(button)
         line.addStretch(1)
@@ -77,9 +74,14 @@ class HowFar(QWidget):
         if is_now and isinstance(sender, QPushButton):
             sender.setChecked(True)
             return
-        if edit.words.endswith("begun") and self._task.is_done:
-            edit = edits.reopen(self._desk.plan, [self._task.id])
         self._desk.do(edit)
+
+    def _begun(self) -> Edit | None:
+        """Begun, with nothing said of how far; when it began stays, where that is known."""
+        plan, task = self._desk.plan, self._task
+        if task.is_done:
+            return edits.reopen(plan, [task.id])
+        return edits.set_percent(plan, [task.id], 0) if task.is_begun else begin_as_planned(self._desk, [task.id])
 
     def _details(self) -> None:
         """When it began, what is left of it, and when it ended, to be typed."""

@@ -2,11 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
+from hexapod.fields.actual import latest_actual
+from hexapod.plan import edits
+from hexapod.plan.edits import Edit
 from hexapod.plan.records import Task
 from hexapod.schedule.schedule import computed_dates
 from hexapod.schedule.states import Late, State
+
+
+def begin_as_planned(desk: Desk, task_ids: Iterable[str]) -> Edit | None:
+    """Each leaf that has not begun did so where it was planned to, at most now; None where there is none, or where that
+    is not worked out yet."""
+    known, plan = computed_dates(desk.schedule), desk.plan
+    leaves = dict.fromkeys(t for row in task_ids for t in plan.branch(row) if not plan.is_summary(t))
+    ahead = [t for t in leaves if plan.tasks[t].actual_start is None]
+    if known is None or not ahead:
+        return None
+    steps = []
+    for task in ahead:
+        planned = int(known.planned.start[known.slots[task]])
+        steps.append(edits.begin(plan, [task], min(planned, latest_actual(plan, plan.tasks[task].project))))
+    return steps[0] if len(steps) == 1 else edits.together(f"{len(steps)} tasks begun", steps)
 
 
 def progress_words(desk: Desk, task_id: str) -> list[str]:
