@@ -96,8 +96,8 @@ class OnTheChart(unittest.TestCase):
                     at = g.progress_grip(bar, done, percent).x()
                     self.assertLessEqual(abs(g.percent_at(bar, at, done) - percent), 0 if known < 100 else 100)
                     self.assertEqual(g.percent_at(bar, g.progress_grip(bar, done).x(), done), round(known / 5) * 5)
-            done = g.DonePart(0.5, 50.0)
-            self.assertEqual((g.percent_at(bar, 0, done), g.percent_at(bar, 5000, done)), (0, 100))
+            for done in (g.DonePart(0.5, 50.0), g.DonePart(1.0, 100.0), g.DonePart(1.0, 80.0), g.DonePart(0.0, 0.0)):
+                self.assertEqual((g.percent_at(bar, 0, done), g.percent_at(bar, 5000, done)), (0, 100), done)
 
     def test_names_of_milestones_never_lie_on_each_other(self) -> None:
         rng = random.Random(5)

@@ -101,7 +101,7 @@ def percent_at(bar: QRectF, x: float, done: DonePart) -> float:
     if part <= share:
         percent = known * part / share if share else 0.0
     else:
-        percent = known + (100 - known) * (part - share) / (1 - share)
+        percent = known + (100 - known) * (part - share) / (1 - share) if share < 1 else 100.0
     return float(max(0, min(100, round(percent / step) * step)))
 
 
