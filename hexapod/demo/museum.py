@@ -75,7 +75,7 @@ class _Builder:
         session.apply(edits.link(plan, cleaned, packed))
         self._reserve([gallery, store, roof])
         wanted = self._at("2026-12-18", ENDS)
-        session.apply(edits.set_task(plan, watertight, "Want “Watertight” before Christmas", target=wanted))
+        session.apply(edits.set_task(plan, watertight, "Give “Watertight” a target", target=wanted))
         self._tell([gallery, store, roof])
 
     def _set_up(self) -> None:

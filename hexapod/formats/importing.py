@@ -168,12 +168,7 @@ class _Import:
             said["name"] = text.strip()
         elif part == ImportedField.DURATION:
             said["duration"], said["elapsed"] = self._duration(cell)
-        elif part in (
-            ImportedField.NOT_BEFORE,
-            ImportedField.START,
-            ImportedField.FINISH,
-            ImportedField.TARGET,
-        ) or part in (ImportedField.ACTUAL_START, ImportedField.ACTUAL_FINISH):
+        elif part in _MOMENTS:
             said[part] = self._moment(cell)
         elif part == ImportedField.REMAINING:
             said[part] = self._duration(cell)[0]
