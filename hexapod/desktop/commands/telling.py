@@ -20,7 +20,9 @@ def tell_done(window: Host) -> None:
 def tell_begun(window: Host) -> None:
     """Each that has not begun did so where it was planned to, at most now."""
     edit = begin_as_planned(window.desk, window.desk.selected())
-    if edit is not None:
+    if edit is None:
+        window.desk.told.emit("Nothing here is still to begin.", "", False)
+    else:
         window.desk.do(edit)
 
 

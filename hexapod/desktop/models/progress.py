@@ -19,8 +19,10 @@ def begin_as_planned(desk: Desk, task_ids: Iterable[str]) -> Edit | None:
     is not worked out yet."""
     known, plan = computed_dates(desk.schedule), desk.plan
     leaves = dict.fromkeys(t for row in task_ids for t in plan.branch(row) if not plan.is_summary(t))
-    ahead = [t for t in leaves if plan.tasks[t].actual_start is None]
-    if known is None or not ahead:
+    if known is None:
+        return None
+    ahead = [t for t in leaves if plan.tasks[t].actual_start is None and known.has(t)]
+    if not ahead:
         return None
     steps = []
     for task in ahead:
