@@ -12,7 +12,8 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.schedule.timing import own_calendar
 from hexapod.worktime import clock
-from hexapod.worktime.calendars import Window, compile_calendar, units_of
+from hexapod.worktime.calendars import Window, find_calendar, units_of
+from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import format_length, parse_duration
 
 
@@ -30,9 +31,10 @@ def actual_moment(texts: Texts, task_id: str, text: str, *, ends: bool, latest: 
     plan, task = texts.plan, texts.plan.tasks[task_id]
     at = texts.dates.read(text, ends=ends)
     if ":" not in text:
-        worked = compile_calendar(plan.calendars, own_calendar(plan, task), Window(at // DAY, at // DAY + 1))
-        if len(worked.begins):
-            at = int(worked.ends[-1]) if ends and not task.elapsed else int(worked.begins[0])
+        calendar, day = find_calendar(plan.calendars, own_calendar(plan, task)), at // DAY
+        working = days_of(plan.calendars, calendar, Window(day, day + 1))[day].working
+        if working:
+            at = day * DAY + (working[-1][1] if ends and not task.elapsed else working[0][0])
     latest = max(latest_actual(plan, task.project), latest or 0)
     if at > latest and at // DAY == latest // DAY and ":" not in text:
         return latest

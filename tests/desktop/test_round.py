@@ -186,6 +186,21 @@ class Round(WindowCase):
         settle()
         self.assertIn("1 answer. 2 tasks not answered", " ".join(said), "whoever was not asked counts as well")
 
+    def test_it_is_proposed_for_a_day_that_was_worked(self) -> None:
+        for today, status, at_first in (
+            ("2026-09-20T17:00", None, "2026-09-18T17:00"),  # a Sunday
+            ("2026-09-20T17:00", "2026-09-18T17:00", "2026-09-25T17:00"),
+            ("2026-09-22T17:00", "2026-09-18T17:00", "2026-09-22T17:00"),
+            ("2026-09-30T17:00", "2026-09-18T17:00", "2026-09-25T17:00"),
+        ):
+            with patch.object(self.desk, "read_date", return_value=at(today)):
+                told = None if status is None else at(status)
+                self.desk.session.workspace.set_state("round.p", None)
+                self.desk.do(edits.set_status_date(self.desk.plan, "p", MONDAY + 60))
+                self.desk.do(edits.set_status_date(self.desk.plan, "p", told))
+                settle()
+            self.assertEqual(self.work.at, at(at_first), (today, status))
+
     def test_a_project_without_tasks_has_nothing_to_ask_and_no_finish(self) -> None:
         self.desk.do(edits.remove_tasks(self.desk.plan, list(self.desk.plan.tasks)))
         settle()

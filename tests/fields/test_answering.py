@@ -26,6 +26,7 @@ READ = (  # group, what is typed, what it means
     (Group.FINISH, "2026-09-10", Answer(What.DONE, at=at("2026-09-10T17:00"))),
     (Group.BEGIN, "2026-09-10", Answer(What.BEGAN, at=at("2026-09-10T08:00"))),
     (Group.BEGIN, "began 2026-09-10T10:00", Answer(What.BEGAN, at=at("2026-09-10T10:00"))),
+    (Group.BEGIN, "began 2026-09-06", Answer(What.BEGAN, at=at("2026-09-06"))),  # a Sunday
     (Group.BEGIN, "begun", Answer(What.BEGAN)),
     (Group.FINISH, "3d", Answer(What.LEFT, amount=3 * DAY)),
     (Group.FINISH, "3", Answer(What.LEFT, amount=3 * DAY)),

@@ -16,17 +16,19 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.edits import together
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Task
+from hexapod.plan.records import DAY, Project, Task
 from hexapod.plan.telling import told_of
 from hexapod.schedule.schedule import computed_dates
 from hexapod.worktime import clock
+from hexapod.worktime.calendars import Window, find_calendar
+from hexapod.worktime.days import days_of
 
 if TYPE_CHECKING:
     from hexapod.control.winning_back import Way
     from hexapod.desktop.models.desk import Desk
 
 AT_ONCE = 3000  # tasks of which an answer is worked out within a frame
-WEEK = 7 * 1440
+WEEK = 7 * DAY
 MOST_ROWS = 500  # of the history that are looked at for what was told
 EVERYBODY = ("all", "")
 NOTHING_TOLD = (0.0, None, None, None)
@@ -279,11 +281,21 @@ class RoundWork(QObject):
 
 
 def _next_date(desk: Desk, status: int | None) -> int:
-    """When the next round is likely to be: a week after the last one, at most today."""
-    today = desk.read_date("today", ends=True)
+    """When the next round is likely to be: a week after the last one, at most the last day that was worked."""
+    last = _last_worked(desk.plan, desk.plan.projects.get(desk.project or ""), desk.read_date("today", ends=True))
     if status is None:
+        return last
+    return min(status + WEEK, last) if last > status else status + WEEK
+
+
+def _last_worked(plan: Plan, project: Project | None, today: int) -> int:
+    """The same hour of the last day that a project's calendar works, up to today."""
+    if project is None:
         return today
-    return min(status + WEEK, today) if today > status else status + WEEK
+    last, calendar = today // DAY, find_calendar(plan.calendars, project.calendar)
+    found = days_of(plan.calendars, calendar, Window(last - 13, last + 1))
+    worked = [day for day, hours in found.items() if hours.working]
+    return today if not worked else max(worked) * DAY + today % DAY
 
 
 class Telling(NamedTuple):

@@ -380,7 +380,9 @@ class RoundTable(QAbstractScrollArea):
     def _paint_nothing(self, painter: QPainter) -> None:
         painter.setPen(color("muted"))
         words = "Nothing should have moved up to then." if self._desk.is_computed else "The dates are being computed."
-        draw_text(painter, font(10), words, QRectF(scaled(NUMBER), 12, self.viewport().width() - 40, 24))
+        draw_text(
+            painter, font(10), words, QRectF(scaled(NUMBER), scaled(NAMES) + 12, self.viewport().width() - 40, 24)
+        )
 
 
 def _is_command(event: QKeyEvent) -> bool:
