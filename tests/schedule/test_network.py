@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from hexapod.errors import HexapodError
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Direction, Link, LinkType
+from hexapod.plan.validity import check
 from hexapod.schedule.before import NOTHING_BEFORE
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.holders import holders
@@ -21,6 +22,7 @@ from hexapod.schedule.shift import shift
 from hexapod.schedule.slack import link_slacks
 from hexapod.schedule.slip import slip
 from hexapod.schedule.structure import LoopFound
+from hexapod.schedule.telling import told
 from hexapod.worktime.calendars import Window
 from tests.budgets import deep_or
 from tests.schedule.late_twin import disagreements
@@ -42,6 +44,9 @@ class Patching(unittest.TestCase):
                 continue
             edit, after, changes = made
             try:
+                changes = told(found, after, changes, MONDAY + 30_000)
+                after = changes.applied_to(plan)
+                check(after, changes)
                 moved = reschedule(found, after, changes) if changes else found
             except HexapodError:
                 continue

@@ -27,8 +27,11 @@ def tell_begun(window: Host) -> None:
 
 
 def tell_not_begun(window: Host) -> None:
-    desk = window.desk
-    desk.do(edits.take_back(desk.plan, desk.selected()))
+    desk, plan = window.desk, window.desk.plan
+    if any(plan.tasks[t].actual_start is not None for row in desk.selected() for t in plan.branch(row)):
+        desk.do(edits.take_back(plan, desk.selected()))
+    else:
+        desk.told.emit("Nothing here has begun.", "", False)
 
 
 def rest_as_planned(window: Host) -> None:
