@@ -56,7 +56,7 @@ FAULTS = (
     Fault("progress: what goes on waits all the same", FORWARD,
           "if progress[j] == REST_GOES_ON:", "if progress[j] == -1:", PROGRESS),
     Fault("progress: limits on the start hold what has begun", COLUMNS,
-          "rows.start_from[i], rows.start_until[i] = NEVER, FOREVER", "rows.start_until[i] = FOREVER", PROGRESS),
+          "rows.start_from[i], rows.start_until[i] = NEVER, FOREVER", "rows.start_until[i] = FOREVER", RESTS),
     Fault("progress: what is done asks for its start of those before it", BACKWARD,
           "total[j] = free[j] = on_start = on_finish = free_on_start = free_on_finish = FOREVER",
           "total[j] = free[j] = on_finish = free_on_start = free_on_finish = FOREVER", PROGRESS),

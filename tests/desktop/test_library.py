@@ -139,7 +139,7 @@ class History(WindowCase):
         desk.do(edits.link(desk.plan, self.id_of("Draw"), self.id_of("Frames")))
         number = desk.session.history[-1].number
         then = desk.plan
-        desk.do(edits.set_durations(desk.plan, [self.id_of("Draw")], 9 * DAY))
+        desk.do(edits.set_durations(desk.plan, [self.id_of(name) for name in ("Open", "Draw", "Survey")], 9 * DAY))
         build, frames = self.id_of("Build"), self.id_of("Frames")
         desk.do(edits.remove_tasks(desk.plan, [build]))
         desk.undo()
@@ -153,6 +153,8 @@ class History(WindowCase):
         self.assertFalse(desk.do(edits.rename(desk.plan, build, "Changed")))
         self.assertIn("Go back to today", self.said())
         self.wait_for(lambda: not self.window.registry.qt("row.delete").isEnabled())
+        listed = [b.text() for b in self.window.side.pages["history"].findChildren(QPushButton) if b.isVisible()]
+        self.assertEqual([t for t in listed if t in ("Survey", "Draw", "Open")], ["Survey", "Draw", "Open"])
         now = desk.session.plan
         self.click("historyToday")
         self.assertEqual(desk.plan, now)

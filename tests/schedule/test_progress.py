@@ -10,11 +10,14 @@ from msgspec.structs import replace
 from hexapod.plan import edits
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import (
+    Assignment,
+    Calendar,
     Direction,
     LimitKind,
     Link,
     LinkType,
     OutOfOrder,
+    Resource,
     Task,
     TaskKind,
 )
@@ -64,6 +67,32 @@ class TheRest(unittest.TestCase):
             self.assertEqual(dates.dates("a").total_float, 0)
             held = under_way(a, b, links=(Link("a", "b", LinkType.FF),), status_date=status, out_of_order=policy)
             self.assertEqual(schedule(held).dates("b").finish, at("2026-09-14T17:00"), "both ways")
+
+    def test_a_crew_goes_on_where_each_of_them_stopped(self) -> None:
+        """Also behind what ended long ago: a link to it does not begin the rest any sooner."""
+        a, b = tasks(("a", DAY), ("b", 4 * DAY))
+        a = replace(a, actual_start=MONDAY - 7 * 1440, actual_finish=MONDAY - 7 * 1440 + 540, percent=100.0)
+        b = replace(b, actual_start=MONDAY, percent=50.0)
+        week = (((480, 960),), *[()] * 6)  # on Mondays only
+        monday = Calendar("monday", "Mondays", week=week)
+        crew = [
+            *(Resource(r, r, f"a{i}", calendar=c) for i, (r, c) in enumerate((("mo", "standard"), ("bo", "monday")))),
+            *(Assignment("b", r) for r in ("mo", "bo")),
+        ]
+        found = [schedule(Plan.of([project(), a, b, monday, *crew, *links])) for links in ((), (Link("a", "b"),))]
+        alone, linked = ((each.dates("b"), each.free_start[each.slots["b"]]) for each in found)
+        self.assertEqual(linked[0][:2], alone[0][:2])
+        self.assertEqual(linked[1], alone[1])
+        self.assertGreater(alone[1], MONDAY)
+
+    def test_what_is_done_asks_nothing_of_what_it_should_have_waited_for(self) -> None:
+        """Not by what waits for its start either: that start has been."""
+        p, d, e = tasks(("p", 2 * DAY), ("d", DAY), ("e", 10 * DAY))
+        d = replace(d, actual_start=MONDAY, actual_finish=MONDAY + 540, percent=100.0)
+        links = (Link("p", "d"), Link("d", "e", LinkType.SS))
+        found = schedule(under_way(p, d, e, links=links))
+        self.assertEqual(found.dates("p").total_float, 8 * DAY)
+        self.assertEqual(found.dates("e").total_float, 0)
 
     def test_what_is_done_has_no_float_and_is_not_critical(self) -> None:
         a, b = tasks(("a", DAY), ("b", DAY))

@@ -9,7 +9,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Assignment, Curve, Link, LinkType, OutOfOrder, Resource, Task
+from hexapod.plan.records import Assignment, Curve, Limit, LimitKind, Link, LinkType, OutOfOrder, Resource, Task
 from hexapod.schedule.engine import schedule
 from hexapod.staffing.board import lanes
 from hexapod.staffing.demand import Demand
@@ -90,6 +90,17 @@ class OnlyTheRest(unittest.TestCase):
 
 
 class Levelling(unittest.TestCase):
+    def test_a_limit_on_a_start_that_was_does_not_hold_the_rest(self) -> None:
+        a, b = tasks(("a", 3 * DAY), ("b", DAY))
+        later = Limit(LimitKind.START_NO_EARLIER, MONDAY + 14 * 1440)
+        a = replace(a, actual_start=MONDAY, remaining=2 * DAY, limits=(later,))
+        mo = [Resource("mo", "Mo", "a0"), Assignment("a", "mo"), Assignment("b", "mo")]
+        plan = Plan.of([project(status_date=FRIDAY), a, b, *mo])
+        after = level(schedule(plan), within_float=False)
+        self.assertEqual(len(after.overloads_after), 0)
+        self.assertEqual(after.schedule.dates("a").finish, at("2026-09-15T17:00"))
+        self.assertEqual(after.schedule.dates("b").start, at("2026-09-16T08:00"))
+
     def test_others_wait_for_the_rest_only(self) -> None:
         a, b = tasks(("a", 10 * DAY), ("b", 2 * DAY))
         a = replace(a, actual_start=MONDAY, percent=70.0)
