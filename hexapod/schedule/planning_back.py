@@ -78,7 +78,7 @@ def demanded_start(schedule: Schedule, task_id: str, at: int, *, with_limits: bo
         LatestDates(ids[i], int(late.start[i]), int(late.finish[i]), by)
         for i, by in zip(slots.tolist(), room, strict=True)
     ]
-    chain.sort(key=lambda found: (found.start, found.task))
+    chain.sort(key=lambda found: (found.start, plan.tasks[found.task].name, found.task))
     beside = _beside(schedule, wanted, {network.slots.of_task[found.task] for found in chain})
     too_late = max(0, *(-found.room for found in chain))
     ahead = (found.start for found in chain if plan.tasks[found.task].actual_start is None)

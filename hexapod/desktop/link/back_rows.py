@@ -37,7 +37,7 @@ def _rows(
     plan: Plan, found: Mapping[str, Latest], lane: Callable[[str], str]
 ) -> tuple[dict[str, int], tuple[tuple[str, int, int], ...]]:
     """From the dates back: each task on the row of what waits for it, if that is free there, else on the next."""
-    order = sorted(found.values(), key=lambda x: (-x.finish, -x.start, x.task))
+    order = sorted(found.values(), key=lambda x: (-x.finish, -x.start, plan.tasks[x.task].name, x.task))
     lanes = list(dict.fromkeys(lane(x.task) for x in order))
     rows: dict[str, int] = {}
     bands = []

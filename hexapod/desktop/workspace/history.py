@@ -13,6 +13,9 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
+from hexapod.plan.outline import outline_order
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Task
 from hexapod.store.history import HistoryRow
 
 SHOWN_EDITS = 200
@@ -109,12 +112,12 @@ class HistoryPage(Page):
         self.box.addWidget(back, 0, Qt.AlignmentFlag.AlignLeft)
         now = desk.session.plan
         changes = diff(past.plan, now).tasks
-        gone = [before for before, after in changes if after is None and before is not None]
+        gone = _in_order(past.plan, [before for before, after in changes if after is None and before is not None])
         roots = [t for t in gone if t.parent is None or t.parent in now.tasks]
         self._section(f"Deleted since: {len(gone)}", [(t.name, lambda t=t: self._bring_back(t.id)) for t in roots])
-        added = [after for before, after in changes if before is None and after is not None]
+        added = _in_order(now, [after for before, after in changes if before is None and after is not None])
         self._section(f"Added since: {len(added)}", [(t.name, None) for t in added])
-        changed = [after for before, after in changes if before is not None and after is not None]
+        changed = _in_order(now, [after for before, after in changes if before is not None and after is not None])
         self._section(
             f"Changed since: {len(changed)}",
             [(t.name, lambda t=t: desk.go_to(t.id)) for t in changed],
@@ -138,3 +141,11 @@ class HistoryPage(Page):
         if desk.do(edits.bring_back(desk.plan, past.plan, task_id)):
             desk.go_to(task_id)
             desk.told.emit(f"“{desk.plan.tasks[task_id].name}” is back.", "", True)
+
+
+def _in_order(plan: Plan, tasks: list[Task]) -> list[Task]:
+    """As in the outline."""
+    if len(tasks) < 2:
+        return tasks
+    places = {task: i for i, task in enumerate(outline_order(plan))}
+    return sorted(tasks, key=lambda task: places[task.id])
