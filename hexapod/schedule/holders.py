@@ -12,7 +12,8 @@ from hexapod.schedule.slack import link_slacks
 
 @dataclass(frozen=True)
 class Holder:
-    """``slack`` is how many working minutes it is from driving. Without link and limit it is the project's start."""
+    """``slack`` is how many working minutes it is from driving. Without link and limit it is the project's start,
+    or its status date."""
 
     slack: int
     link: Link | None = None

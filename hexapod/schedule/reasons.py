@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Direction, Gap, LimitKind, Link
+from hexapod.plan.records import Direction, Gap, LimitKind, Link, Project
 from hexapod.schedule.codes import BY_ACTUAL, BY_GAP, BY_LATENESS, BY_LIMIT, BY_LINK, CLOSE
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import CalendarBook, TaskTime, assignment_set, own_calendar
@@ -175,10 +175,14 @@ def _driver(schedule: Schedule, network: Network, slot: int, at: int) -> Reason:
         return Reason(task_id, ReasonKind.LIMIT, at, limit=max(found, key=lambda x: x.at).kind)
     if cause == BY_GAP:
         return Reason(task_id, ReasonKind.GAP, at, link=_keeping(schedule, network, task_id))
-    project = network.plan.projects[task.project]
+    return Reason(task_id, base_kind(network.plan.projects[task.project]), at)
+
+
+def base_kind(project: Project) -> ReasonKind:
+    """What nothing that is not done in a project lies before."""
     status = project.status_date
     by_status = status is not None and (status > project.start or project.direction is Direction.BACKWARD)
-    return Reason(task_id, ReasonKind.STATUS_DATE if by_status else ReasonKind.PROJECT_START, at)
+    return ReasonKind.STATUS_DATE if by_status else ReasonKind.PROJECT_START
 
 
 def _keeping(schedule: Schedule, network: Network, task_id: str) -> Link:

@@ -12,7 +12,7 @@ from hexapod.desktop.chart import geometry as g
 from hexapod.plan import edits
 from hexapod.plan.records import LimitKind, LinkType, Task
 from tests.desktop.case import QPointF, Qt, QTest, WindowCase, settle
-from tests.support import MONDAY, at
+from tests.support import DAY, MONDAY, at
 
 NOW = at("2026-09-18T12:00")
 
@@ -70,6 +70,14 @@ class Telling(WindowCase):
             self.desk.session.undo()
         self.assertEqual(self.task("Draw"), self.desk.plan.tasks[self.id_of("Draw")])
         self.assertIsNone(self.task("Draw").actual_start)
+
+    def test_what_would_hold_it_next_is_the_status_date_where_there_is_one(self) -> None:
+        self.desk.do(edits.link(self.desk.plan, self.id_of("Survey"), self.id_of("Draw")))
+        self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Survey")], 5 * DAY))
+        for status, words in ((None, "The project's start"), (at("2026-09-09T17:00"), "The status date")):
+            self.desk.do(edits.set_status_date(self.desk.plan, "p", status))
+            self.select("Draw")
+            self.wait_for(lambda words=words: words in self.texts(self.window.side))
 
     def test_what_is_typed_in_the_side_is_understood_or_said_to_be_wrong(self) -> None:
         self.select("Draw")

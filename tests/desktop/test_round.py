@@ -65,7 +65,10 @@ class Round(WindowCase):
 
     def test_it_is_walked_and_answered_by_keys_and_taken_as_one_edit(self) -> None:
         self.assertEqual(self.asked(), ["Survey", "Draw", "Frames"])
+        QTest.keyClick(self.table, Qt.Key.Key_End)
+        self.assertEqual(self.table.question, self.work.asked[-1])
         QTest.keyClick(self.table, Qt.Key.Key_Home)
+        self.assertEqual(self.table.question, self.work.asked[0])
         QTest.keyClick(self.table, Qt.Key.Key_Space)
         self.answer("done 2026-09-11")
         self.assertEqual(self.work.answers[self.id_of("Draw")], Answer(What.DONE, at=FRIDAY))

@@ -26,6 +26,7 @@ from hexapod.plan import edits
 from hexapod.plan.outline import number_of
 from hexapod.plan.records import Link, LinkType, Task
 from hexapod.schedule.effort import effort_of
+from hexapod.schedule.reasons import ReasonKind, base_kind
 from hexapod.schedule.schedule import Schedule, TaskDates
 from hexapod.schedule.words import conflict_words, lag_text, limit_words
 from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, parse_length
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
 SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes"}
 FILLED_AFTER = 30  # milliseconds until a page that was asked to fill itself anew has done so
 MOST_NEXT = 2  # the second and the third reason
+BASES = {ReasonKind.PROJECT_START: "The project's start", ReasonKind.STATUS_DATE: "The status date"}
 SLIPS = (DAY_OF_WORK, 5 * DAY_OF_WORK)
 
 
@@ -233,11 +235,11 @@ class Inspector(Page):
             if schedule is self.desk.schedule and self.desk.current == task.id and found:
                 title.show()
                 for holder in found:  # type: ignore[attr-defined]
-                    place.addLayout(self._next_reason(holder))
+                    place.addLayout(self._next_reason(task, holder))
 
         in_background(title, work, show, lambda error: None)
 
-    def _next_reason(self, holder: Holder) -> QHBoxLayout:
+    def _next_reason(self, task: Task, holder: Holder) -> QHBoxLayout:
         line = QHBoxLayout()
         if holder.link is not None:
             button = LineButton(self.desk.plan.tasks[holder.link.predecessor].name)
@@ -245,7 +247,8 @@ class Inspector(Page):
             button.clicked.connect(lambda _, t=holder.link.predecessor: self.desk.go_to(t))
             line.addWidget(button, 1)
         else:
-            text = limit_words(holder.limit).capitalize() if holder.limit else "The project's start"
+            project = self.desk.plan.projects[task.project]
+            text = limit_words(holder.limit).capitalize() if holder.limit else BASES[base_kind(project)]
             line.addWidget(label(text, wrap=True), 1)
         away = label(f"{self.desk.length(holder.slack)} away", "muted")
         away.setToolTip("How much it could start earlier before this held it")

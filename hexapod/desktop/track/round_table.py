@@ -242,7 +242,7 @@ class RoundTable(QAbstractScrollArea):
         moves: dict[int, Callable[[], None]] = {
             Qt.Key.Key_Down: lambda: self.go(self.at + 1),
             Qt.Key.Key_Up: lambda: self.go(self.at - 1),
-            Qt.Key.Key_Home: lambda: self.go(0),
+            Qt.Key.Key_Home: lambda: self.go(1),  # the first is a heading
             Qt.Key.Key_End: lambda: self.go(len(self.rows) - 1),
             Qt.Key.Key_PageDown: lambda: self.go(min(len(self.rows) - 1, self.at + page)),
             Qt.Key.Key_PageUp: lambda: self.go(max(1, self.at - page)),
