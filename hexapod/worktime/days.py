@@ -56,6 +56,16 @@ def days_of(calendars: Mapping[str, Calendar], calendar: Calendar, window: Windo
     return found
 
 
+def minutes_between(calendars: Mapping[str, Calendar], calendar: Calendar, begin: int, end: int) -> int:
+    """Working minutes between two moments, day by day: for who cannot wait until calendars are compiled."""
+    days = days_of(calendars, calendar, Window(begin // DAY - 1, end // DAY + 1))
+    return sum(
+        max(0, min(end, number * DAY + last) - max(begin, number * DAY + first))
+        for number, day in days.items()
+        for first, last in day.working
+    )
+
+
 def format_hours(working: tuple[Interval, ...]) -> str:
     """``08:00-12:00, 13:00-17:00``; nothing for no work."""
     return ", ".join(f"{_clock(b)}-{_clock(e if e <= DAY else e - DAY)}" for b, e in working)

@@ -14,7 +14,7 @@ from hexapod.plan.recurrence import check_rule, occurrences
 from hexapod.worktime import arithmetic as work
 from hexapod.worktime.calendars import BUCKET, Window, compile_calendar, meet, pool_of
 from hexapod.worktime.clock import date_of, day_number, iso, minutes_of, moment_of
-from hexapod.worktime.days import DayKind, days_of, format_hours, parse_hours
+from hexapod.worktime.days import DayKind, days_of, format_hours, minutes_between, parse_hours
 from tests.support import MONDAY, at, random_calendar
 from tests.worktime.twin import MinuteByMinute
 
@@ -142,6 +142,11 @@ class DaysOfACalendar(unittest.TestCase):
         found = compile_calendar(calendars, "c", year)
         total = int((found.ends - found.begins).sum())
         self.assertEqual(total, sum(e - b for day in days.values() for b, e in day.working))
+        pool, rng = pool_of([found], year), random.Random(7)
+        for _ in range(200):
+            begin, end = sorted(rng.randrange(year.first_day * 1440 + 1440, year.last_day * 1440) for _ in range(2))
+            minutes = minutes_between(calendars, calendars["c"], begin, end)
+            self.assertEqual(minutes, work.worked(pool, 0, end) - work.worked(pool, 0, begin))
         free = [date_of(d) for d, day in days.items() if not day.working and date_of(d).weekday() < 5]
         self.assertIn(date(2026, 11, 30), free, "Saint Andrew's Day, in Scotland only")
         self.assertIn(date(2026, 10, 2), free, "the first Friday of October, by rule")

@@ -16,6 +16,8 @@ from hexapod.desktop.theme.style import palette, points
 from hexapod.schedule.conflicts import Conflict
 from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.schedule.words import conflict_words
+from hexapod.worktime.calendars import find_calendar
+from hexapod.worktime.days import minutes_between
 from hexapod.worktime.lengths import DAY_OF_WORK
 
 MOST_LISTED = 40
@@ -232,14 +234,13 @@ class Vitals(QWidget):
 
 
 def working_days_between(desk: Desk, a: int, b: int) -> int:
-    """Working days between two moments on the project's calendar, rounded up; clock days until computed."""
-    schedule = desk.schedule
-    project = desk.plan.projects.get(desk.project or "")
-    if not isinstance(schedule, Schedule) or project is None:
-        return abs(a - b) // 1440
-    if (project.calendar,) not in schedule.network.timing.index:
-        return abs(a - b) // 1440
-    from hexapod.schedule.slip import working_minutes
+    """Working days between two moments on the calendar of the project on show, rounded up."""
+    schedule, project = desk.schedule, desk.plan.projects[desk.project or ""]
+    if isinstance(schedule, Schedule) and (project.calendar,) in schedule.network.timing.index:
+        from hexapod.schedule.slip import working_minutes
 
-    minutes = abs(working_minutes(schedule, project.calendar, a, b))
+        minutes = abs(working_minutes(schedule, project.calendar, a, b))
+    else:
+        calendar = find_calendar(desk.plan.calendars, project.calendar)
+        minutes = minutes_between(desk.plan.calendars, calendar, min(a, b), max(a, b))
     return -(-minutes // DAY_OF_WORK)
