@@ -15,7 +15,7 @@ from pathlib import Path
 
 from hexapod.errors import CannotSchedule, EditRefused, HexapodError
 from hexapod.plan.changes import Changes
-from hexapod.plan.edits import Edit
+from hexapod.plan.edits import Edit, new_id
 from hexapod.plan.plan import PartialPlan, Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
@@ -105,6 +105,15 @@ class Session:
                         data = self.workspace.copy_in_cache()
         finally:
             self.workspace.close(data)
+
+    def identity(self) -> str:
+        """What tells this workspace from others, whatever its file is called; "" of one that is only read and was never
+        asked before."""
+        found = self.workspace.remembered("identity", str, "")
+        if not found and not self.workspace.read_only:
+            found = new_id()
+            self.workspace.set_state("identity", found)
+        return found
 
     @property
     def plan(self) -> Plan:

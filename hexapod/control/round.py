@@ -39,17 +39,23 @@ class What(StrEnum):
     LEFT = "left"
     PERCENT = "percent"
     NOT_BEGUN = "not begun"
+    NOTE = "note"  # words alone: how far it is stays as it was told last
 
 
 class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
     """``at`` is when it ended or began (minutes), ``amount`` what is left (working minutes) or the per cent;
-    ``because`` why it has not begun. ``who`` told it, where that was not whoever takes the round."""
+    ``because`` why it has not begun. ``who`` told it, where that was not whoever takes the round. ``began`` is when
+    what is done or goes on began, where that was said too; ``note`` is what was said of it, ``worked`` the minutes that
+    were worked: both become a comment."""
 
     what: What
     at: int | None = None
     amount: float | None = None
     because: str = ""
     who: str = ""
+    began: int | None = None
+    note: str = ""
+    worked: int = 0
 
 
 AS_PLANNED = Answer(What.AS_PLANNED)
@@ -100,6 +106,7 @@ def round_edit(
     """All answers as one edit, with the status date. What is not answered stays as it was told last."""
     known = [q for q in asked if q.task in answers and q.task in plan.tasks]
     steps = [step for q in known for step in _told(plan, q, answers[q.task], at, who, now)]
+    steps += [step for q in known for step in _said(plan, q.task, answers[q.task], who, now)]
     steps.append(edits.set_status_date(plan, project, at))
     count = "1 answer" if len(known) == 1 else f"{len(known)} answers"
     return edits.together(f"Take the round through “{plan.projects[project].name}”, {count}", steps)
@@ -115,17 +122,30 @@ def _told(plan: Plan, question: Question, answer: Answer, at: int, who: str, now
         return steps
     if what is What.BEGAN:
         return [edits.begin(plan, [task.id], question.start if answer.at is None else answer.at)]
+    if what is What.NOTE:
+        return []
     if what is What.PERCENT and not answer.amount and task.actual_start is None:
         return []  # nothing of it: nobody said that it began
     end = min(question.finish, at) if answer.at is None else answer.at
     if what is What.AS_PLANNED:
+        if at <= question.start and task.actual_start is None:
+            return []  # told of by somebody, and nothing of it was planned by then
         what = What.DONE if question.group is Group.FINISH else What.LEFT
         answer = Answer(what, amount=question.rest)
         end = question.finish
     ends_later = what is not What.DONE or question.start <= end
     steps = [edits.begin(plan, [task.id], question.start)] if task.actual_start is None and ends_later else []
+    if answer.began is not None:
+        steps = [edits.begin(plan, [task.id], answer.began)]
     if what is What.DONE:
         return [*steps, edits.finish(plan, [task.id], end)]
     if what is What.LEFT:
         return [*steps, edits.set_rest(plan, [task.id], round(answer.amount or 0))]
     return [*steps, edits.set_percent(plan, [task.id], answer.amount or 0.0)]
+
+
+def _said(plan: Plan, task: str, answer: Answer, who: str, now: int) -> list[Edit]:
+    """What was said about a task beside how far it is, as a comment of who said it."""
+    hours = f"{answer.worked / 60:g} h worked" if answer.worked else ""
+    words = ". ".join(text for text in (hours, answer.note.strip()) if text)
+    return [edits.add_comment(plan, task, answer.who or who, now, words)] if words else []

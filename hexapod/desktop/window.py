@@ -135,7 +135,7 @@ class Window(QMainWindow):
     def track(self) -> TrackLeg:
         from hexapod.desktop.track.leg import TrackLeg
 
-        return self._added(TrackLeg(self.desk))
+        return self._added(TrackLeg(self.desk, self.registry))
 
     @cached_property
     def calendars(self) -> CalendarsView:
@@ -219,6 +219,8 @@ class Window(QMainWindow):
         """After the first paint: compute the dates, and say what was recovered."""
         self.desk.compute()
         self.follow_projects()
+        if self.desk.memory.recall("forms_folder", str, ""):
+            _ = self.desk.forms  # looks for what came back, once the dates are there
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)

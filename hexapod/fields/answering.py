@@ -91,6 +91,8 @@ def answer_words(texts: Texts, question: Question, answer: Answer) -> str:
         words = f"{answer.amount:g} %"
     elif answer.what is What.NOT_BEGUN:
         words = f"not begun: {answer.because}" if answer.because else "not begun"
+    elif answer.what is What.NOTE:
+        words = f"“{answer.note[:40]}”" if answer.note else f"{answer.worked / 60:g} h worked"
     else:
         words = "as planned"
     return f"told: {words} · {answer.who}" if answer.who else words

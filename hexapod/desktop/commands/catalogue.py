@@ -213,6 +213,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("round.rest", "The rest of the round as planned", telling.rest_as_planned, "Progress", "Ctrl+Alt+R",
            enabled=_in_project),
     Action("round.take", "Take the round", telling.take_round, "Progress", "Ctrl+Alt+T", enabled=_in_project),
+    Action("forms", "Forms to tell by…", telling.show_forms, "Progress", "Ctrl+Alt+F", enabled=_in_project),
     Action("tell.status", "Status date…", telling.set_status, "Progress", "Ctrl+Alt+U", "", ("chart",),
            enabled=_in_project),
     Action("look.month", "Month", viewing.show_month, "View", "Ctrl+Shift+Y", "calendar"),

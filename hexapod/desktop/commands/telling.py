@@ -49,6 +49,13 @@ def take_round(window: Host) -> None:
         window.track.take()
 
 
+def show_forms(window: Host) -> None:
+    """Telling without the program: the folder with forms, and what came back."""
+    if window.leg != "track":
+        window.show_leg("track")
+    window.side.show_page("forms")
+
+
 def set_status(window: Host) -> None:
     """The form of the project, at its status date."""
     window.side.show_project(window.desk.project, "projectStatus")

@@ -43,6 +43,7 @@ from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
 
 if TYPE_CHECKING:
+    from hexapod.desktop.models.forms import FormsWork
     from hexapod.desktop.models.round import RoundWork
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
@@ -158,6 +159,13 @@ class Desk(QObject):
         from hexapod.desktop.models.round import RoundWork
 
         return RoundWork(self)
+
+    @cached_property
+    def forms(self) -> FormsWork:
+        """Forms for people without this program, and what of them came back."""
+        from hexapod.desktop.models.forms import FormsWork
+
+        return FormsWork(self)
 
     @property
     def is_read_only(self) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
@@ -132,7 +132,8 @@ class RoundWork(QObject):
             return
         desk, among = self._desk, self._among()
         self.told = self._told_since()
-        everything = questions(known, self.project, self.at, self.told)
+        by_people = {*self.told, *(t for t, answer in self.answers.items() if answer.who)}
+        everything = questions(known, self.project, self.at, by_people)
         self.asked = [q for q in everything if among is None or q.task in among]
         self.answers = {t: a for t, a in self.answers.items() if t in desk.plan.tasks}
         now = max(self.at, clock.now())
@@ -157,6 +158,33 @@ class RoundWork(QObject):
         self.ways = []  # they were found for other answers
         self._keep()
         self._work()
+
+    def lay(self, told: Mapping[str, Answer], *, over: bool = False) -> list[str]:
+        """Put before the planner what people told, in the rounds of their tasks' projects. What the planner answered
+        otherwise stays, unless it is laid ``over`` that; those tasks are returned."""
+        workspace, plan = self._desk.session.workspace, self._desk.session.plan
+        kept: list[str] = []
+        for project in dict.fromkeys(plan.tasks[t].project for t in told):
+            draft = self._draft_of(project)
+            for task, answer in told.items():
+                before = draft.answers.get(task)
+                if plan.tasks[task].project != project or before == answer:
+                    continue
+                if before is not None and before.who != answer.who and not over:
+                    kept.append(task)
+                else:
+                    draft.answers[task] = answer
+            workspace.set_state(f"round.{project}", draft)
+            if project == self.project:
+                self.answers, self.ways = draft.answers, []
+                self._ask()
+        return kept
+
+    def _draft_of(self, project: str) -> Draft:
+        if project == self.project:
+            return Draft(self.at, dict(self.answers))
+        found = self._desk.session.workspace.remembered(f"round.{project}", Draft, Draft(0))
+        return Draft(0) if found.taken else found
 
     def turn(self, way: Way) -> None:
         """Take a way to win time back with the round, or not."""

@@ -41,6 +41,7 @@ PAGES = {
     "split": PageEntry("staff.split_form", "SplitForm", "leave"),
     "assignment": PageEntry("staff.assignment_form", "AssignmentForm", "leave"),
     "round": PageEntry("track.round_page", "RoundPage"),
+    "forms": PageEntry("track.forms_page", "FormsPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),
     "projects": PageEntry("workspace.projects_page", "ProjectsPage"),
     "templates": PageEntry("workspace.templates_page", "TemplatesPage", "leave"),

@@ -6,8 +6,9 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
+from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import label, narrow
+from hexapod.desktop.parts import ActionButton, label, narrow
 from hexapod.desktop.track.consequences import Consequences
 from hexapod.desktop.track.round_table import RoundTable
 from hexapod.errors import HexapodError
@@ -17,9 +18,9 @@ HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work le
 
 
 class TrackLeg(QWidget):
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
-        self._desk = desk
+        self._desk, self._registry = desk, registry
         self.work = desk.round
         self.table = RoundTable(desk, self.work)
         self.consequences = Consequences(desk, self.work)
@@ -61,7 +62,9 @@ class TrackLeg(QWidget):
         self._take.setObjectName("roundTake")
         self._take.setProperty("role", "primary")
         self._take.clicked.connect(self.take)
+        forms = ActionButton(self._registry, "forms", text="Forms…")
         line.addWidget(self._scope)
+        line.addWidget(forms)
         line.addStretch(1)
         line.addWidget(self._counts)
         line.addWidget(self._rest)
@@ -110,7 +113,7 @@ class TrackLeg(QWidget):
     def refresh(self) -> None:
         work, desk = self.work, self._desk
         asked, left = len(work.asked), len(work.open_questions())
-        told = sum(q.task in work.told and q.task not in work.answers for q in work.asked)
+        told = sum(bool((answer := work.answer_of(q.task)) and answer.who) for q in work.asked)
         by_people = f" · {told} told by people" if told else ""
         self._counts.setText(f"{asked - left} of {asked} answered{by_people}")
         self._rest.setText(f"As planned for the other {left}" if asked - left else f"As planned for all {left}")

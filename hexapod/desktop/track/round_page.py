@@ -49,8 +49,20 @@ class RoundPage(Page):
         self.box.addWidget(label(" · ".join([number_of(desk.plan, task.id), *above]), "small", wrap=True))
         self.box.addSpacing(4)
         add_standing(self.box, desk, task)
+        self._fill_told(task.id)
         self._fill_effect(task.id)
         self._fill_ways(task.id)
+
+    def _fill_told(self, task: str) -> None:
+        """What was said with an answer that somebody told: it becomes a comment once the round is taken."""
+        answer = self.desk.round.answer_of(task)
+        if answer is None or not (answer.note or answer.worked):
+            return
+        self.box.addWidget(heading(f"Told by {answer.who}" if answer.who else "Told with it"))
+        hours = f"{answer.worked / 60:g} h worked" if answer.worked else ""
+        for words in (hours, answer.note):
+            if words:
+                self.box.addWidget(label(words, "", wrap=True))
 
     def _fill_effect(self, task: str) -> None:
         effect = self.desk.round.effect(task)
