@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 
 from hexapod.errors import CannotSchedule, EditRefused
+from hexapod.plan.boarding import boarded
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.edits.repeating import extend
@@ -58,8 +59,9 @@ def prepare(
         return Prepared(edit, base, before, base, changes, before)
     check(plan, changes)
     plan, changes = _with_what_is_held(base, plan, changes)
-    followed = told(before, plan, changes, clock.now() if now is None else now)
-    if followed is not changes:
+    checked = changes
+    followed = told(before, plan, boarded(plan, changes), clock.now() if now is None else now)
+    if followed is not checked:
         changes = followed
         check(changes.applied_to(base), changes)
     changes = _signed(changes, who)

@@ -16,6 +16,8 @@ from hexapod.plan.records import (
     LagOn,
     LimitKind,
     LinkType,
+    NoticeKind,
+    NoticeWhen,
     OutOfOrder,
     ResourceKind,
     TaskKind,
@@ -102,6 +104,10 @@ class TaskEntry(Entry):
     actual_finish: str | None = None
     remaining: int | None = None
     as_of: str | None = None
+    stage: str | None = None
+    on_board: bool = False
+    also_told: list[str] = []
+    reminders: list[int] = []
 
 
 class LinkEntry(Entry):
@@ -152,6 +158,8 @@ class ResourceEntry(Entry):
     rate: float = 0
     rate_from: list[RateEntry] = []
     capacity_from: list[CapacityEntry] = []
+    notices: dict[NoticeKind, NoticeWhen] = {}
+    due_days: int = 3
 
 
 class AssignmentEntry(Entry):
@@ -204,6 +212,25 @@ class ViewEntry(Entry):
     shows: dict[str, Any] = {}
 
 
+class StageEntry(Entry):
+    """A column of the board: what per cent it means, and how many cards it should hold at most."""
+
+    id: str
+    name: str | None = None
+    percent: float | None = None
+    limit: int | None = None
+
+
+class ErrandEntry(Entry):
+    """Something that somebody has to do and that belongs to no project."""
+
+    id: str
+    resource: str
+    name: str
+    due: str | None = None
+    done: str | None = None
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -217,3 +244,5 @@ class PlanDocument(Entry):
     fields: list[FieldEntry] = []
     comments: list[CommentEntry] = []
     views: list[ViewEntry] = []
+    stages: list[StageEntry] = []
+    errands: list[ErrandEntry] = []

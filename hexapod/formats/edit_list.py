@@ -31,13 +31,16 @@ from hexapod.system.words import count_of
 Entry = dict[str, Any]
 PLURAL = {  # in such an order that none is a key of what comes before it
     "reservation": "reservations", "assignment": "assignments", "link": "links", "comment": "comments", "view": "views",
-    "field": "fields", "task": "tasks", "resource": "resources", "project": "projects", "calendar": "calendars",
+    "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
+    "project": "projects", "calendar": "calendars",
 }  # fmt: skip
 DELETES: dict[str, Callable[[Plan, Any], Edit]] = {
     "tasks": lambda plan, key: edits.remove_tasks(plan, [key]),
     "projects": edits.remove_project,
     "calendars": edits.remove_calendar,
     "resources": edits.remove_resource,
+    "stages": edits.remove_stage,
+    "errands": lambda plan, key: edits.remove_errands(plan, [key]),
     "reservations": edits.remove_reservation,
     "fields": edits.remove_field,
 }

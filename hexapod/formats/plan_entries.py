@@ -13,6 +13,7 @@ from hexapod.formats.documents import (
     CapacityEntry,
     CommentEntry,
     Entry,
+    ErrandEntry,
     ExceptionEntry,
     FieldEntry,
     LimitEntry,
@@ -22,6 +23,7 @@ from hexapod.formats.documents import (
     ReservationEntry,
     ResourceEntry,
     SkillEntry,
+    StageEntry,
     TaskEntry,
     ViewEntry,
 )
@@ -31,6 +33,7 @@ from hexapod.plan.records import (
     Calendar,
     CalendarException,
     Comment,
+    Errand,
     Field,
     Interval,
     KeptView,
@@ -39,6 +42,7 @@ from hexapod.plan.records import (
     Reservation,
     Resource,
     Skill,
+    Stage,
     Task,
 )
 from hexapod.worktime.clock import date_of, iso
@@ -105,6 +109,8 @@ def resource_entry(r: Resource) -> ResourceEntry:
         rate=r.rate / 100,
         rate_from=[RateEntry(date_of(day).isoformat(), rate / 100) for day, rate in r.rate_from],
         capacity_from=[CapacityEntry(date_of(day).isoformat(), units) for day, units in r.capacity_from],
+        notices=dict(r.notices),
+        due_days=r.due_days,
     )
 
 
@@ -168,6 +174,10 @@ def task_entry(t: Task) -> TaskEntry:
         actual_finish=_iso(t.actual_finish),
         remaining=t.remaining,
         as_of=_iso(t.as_of),
+        stage=t.stage,
+        on_board=t.on_board,
+        also_told=list(t.also_told),
+        reminders=list(t.reminders),
     )
 
 
@@ -187,6 +197,15 @@ def view_entry(v: KeptView) -> ViewEntry:
     return ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any]))
 
 
+def stage_entry(s: Stage) -> StageEntry:
+    return StageEntry(s.id, s.name, s.percent, s.most)
+
+
+def errand_entry(e: Errand) -> ErrandEntry:
+    due = None if e.due is None else date_of(e.due).isoformat()
+    return ErrandEntry(e.id, e.resource, e.name, due, _iso(e.done))
+
+
 ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "calendars": calendar_entry,
     "projects": project_entry,
@@ -198,4 +217,6 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "fields": field_entry,
     "comments": comment_entry,
     "views": view_entry,
+    "stages": stage_entry,
+    "errands": errand_entry,
 }

@@ -28,11 +28,13 @@ from hexapod.formats.plan_entries import (
     assignment_entry,
     calendar_entry,
     comment_entry,
+    errand_entry,
     field_entry,
     link_entry,
     project_entry,
     reservation_entry,
     resource_entry,
+    stage_entry,
     task_entry,
     view_entry,
 )
@@ -45,6 +47,7 @@ from hexapod.plan.records import (
     Calendar,
     CalendarException,
     Comment,
+    Errand,
     Field,
     Interval,
     KeptView,
@@ -55,6 +58,7 @@ from hexapod.plan.records import (
     Reservation,
     Resource,
     Skill,
+    Stage,
     Task,
 )
 from hexapod.plan.validity import InvalidRecord, check_whole
@@ -114,6 +118,8 @@ def write_plan(plan: Plan) -> bytes:
         [field_entry(f) for f in plan.fields_in_order()],
         [comment_entry(c) for c in sorted(plan.comments.values(), key=lambda c: (position[c.task], c.at, c.id))],
         [view_entry(v) for v in plan.views_in_order()],
+        [stage_entry(s) for s in plan.stages_in_order()],
+        [errand_entry(e) for e in sorted(plan.errands.values(), key=lambda e: (e.resource, e.rank))],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -203,6 +209,13 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (view, rank) in enumerate(_ranked(document.views)):
         _named(view.id, f"$.views[{i}]")
         put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode()))
+    for i, (stage, rank) in enumerate(_ranked(document.stages)):
+        _named(stage.id, f"$.stages[{i}]")
+        put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))
+    for i, (errand, rank) in enumerate(_ranked(document.errands)):
+        due = None if errand.due is None else _day(errand.due, f"$.errands[{i}].due")
+        done = _time(errand.done, f"$.errands[{i}].done")
+        put("errands", i, Errand(errand.id, errand.resource, errand.name, rank, due, done))
     return records, places
 
 
@@ -367,6 +380,10 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         _time(entry.actual_finish, f"{place}.actual_finish"),
         entry.remaining,
         _time(entry.as_of, f"{place}.as_of"),
+        entry.stage,
+        entry.on_board,
+        tuple(entry.also_told),
+        tuple(entry.reminders),
     )
 
 
@@ -397,6 +414,8 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
             (_day(step.start, f"{place}.rate_from[{i}].from"), _smallest(step.rate, f"{place}.rate_from[{i}].rate"))
             for i, step in enumerate(entry.rate_from)
         ),
+        notices=tuple(entry.notices.items()),
+        due_days=entry.due_days,
     )
 
 

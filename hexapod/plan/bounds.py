@@ -11,4 +11,6 @@ LEAST_UNITS, MOST_UNITS = 0.001, 10_000  # of a resource on a task
 MOST_PERCENT = 10_000  # of its predecessor's duration, as a lag
 DEAREST = 1_000_000_000  # an hour, in the smallest unit of money
 MOST_EXCEPTIONS = 10_000  # of one calendar
+MOST_CARDS = 10_000  # at once in a stage
+MOST_DAYS_AHEAD = 366  # of a reminder
 MOST_RULES = 500  # of its exceptions that recur by a rule

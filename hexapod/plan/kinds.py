@@ -19,6 +19,7 @@ from hexapod.plan.records import (
     AssignmentKey,
     Calendar,
     Comment,
+    Errand,
     Field,
     KeptView,
     Link,
@@ -27,6 +28,7 @@ from hexapod.plan.records import (
     Record,
     Reservation,
     Resource,
+    Stage,
     Task,
 )
 
@@ -73,7 +75,9 @@ _ALL = (
     Kind("tasks", "task", Task, references=(
         Reference("project", "projects", "“{name}” belongs to a project “{missing}” that does not exist."),
         Reference("parent", "tasks", "“{name}” lies below a task “{missing}” that does not exist."),
-        Reference("calendar", "calendars", _CALENDAR))),
+        Reference("calendar", "calendars", _CALENDAR),
+        Reference("stage", "stages", "“{name}” is in a stage “{missing}” that does not exist."),
+        Reference("also_told", "resources", "“{name}” is told to someone, “{missing}”, who does not exist."))),
     Kind("links", "link", Link, ("predecessor", "successor", "type"), (
         Reference("predecessor", "tasks", f"A link {_NO_TASK}"),
         Reference("successor", "tasks", f"A link {_NO_TASK}"))),
@@ -89,6 +93,9 @@ _ALL = (
     Kind("comments", "comment", Comment, references=(
         Reference("task", "tasks", f"A comment {_NO_TASK}"),), since=2),
     Kind("views", "view", KeptView, since=6),
+    Kind("stages", "stage", Stage, since=8),
+    Kind("errands", "errand", Errand, references=(
+        Reference("resource", "resources", f"An errand {_NOBODY}"),), since=8),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -110,6 +117,8 @@ class Maps:
     fields: Map[str, Field]
     comments: Map[str, Comment]
     views: Map[str, KeptView]
+    stages: Map[str, Stage]
+    errands: Map[str, Errand]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -125,6 +134,8 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     fields: tuple[Pair[Field], ...] = ()
     comments: tuple[Pair[Comment], ...] = ()
     views: tuple[Pair[KeptView], ...] = ()
+    stages: tuple[Pair[Stage], ...] = ()
+    errands: tuple[Pair[Errand], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

@@ -24,6 +24,7 @@ from hexapod.plan.records import (
     Assignment,
     Calendar,
     Comment,
+    Errand,
     Field,
     Gap,
     KeptView,
@@ -33,6 +34,7 @@ from hexapod.plan.records import (
     Record,
     Reservation,
     Resource,
+    Stage,
     Task,
 )
 
@@ -103,6 +105,12 @@ class Plan(Maps):
     def reservation(self, reservation_id: str) -> Reservation:
         return _there(self.reservations, reservation_id)
 
+    def stage(self, stage_id: str) -> Stage:
+        return _there(self.stages, stage_id)
+
+    def errand(self, errand_id: str) -> Errand:
+        return _there(self.errands, errand_id)
+
     def field(self, field_id: str) -> Field:
         return _there(self.fields, field_id)
 
@@ -142,6 +150,9 @@ class Plan(Maps):
 
     def views_in_order(self) -> list[KeptView]:
         return sorted(self.views.values(), key=lambda v: (v.rank, v.id))
+
+    def stages_in_order(self) -> list[Stage]:
+        return sorted(self.stages.values(), key=lambda s: (s.rank, s.id))
 
     def projects_in_order(self) -> list[Project]:
         return sorted(self.projects.values(), key=lambda p: (p.rank, p.id))

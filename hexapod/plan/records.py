@@ -100,6 +100,25 @@ class FieldKind(StrEnum):
     COMPUTED = "computed"
 
 
+class NoticeKind(StrEnum):
+    """What a person is told of."""
+
+    ASSIGNED = "assigned"  # something is hers now
+    READY = "ready"  # what she waited for is done
+    DUE = "due"  # in so many days
+    OVERDUE = "overdue"
+    MOVED = "moved"  # her dates are others
+    NAMED = "named"  # in a comment
+    TARGET = "target"  # a project's finish lies beyond its target now
+    REMINDER = "reminder"
+
+
+class NoticeWhen(StrEnum):
+    AT_ONCE = "at_once"
+    DAILY = "daily"
+    NEVER = "never"
+
+
 class ResourceKind(StrEnum):
     PERSON = "person"
     TEAM = "team"
@@ -207,6 +226,9 @@ class Task(Record, frozen=True):
 
     A task with an ``actual_finish`` is done, one with only an ``actual_start`` is begun. ``remaining`` is how many
     working minutes are left where somebody said so, ``as_of`` the moment at which that, or the per cent, was so.
+
+    A leaf that is ``on_board`` is a card in a ``stage``. ``also_told`` are people who hear of it beside those who work
+    on it; ``reminders`` are so many days before its finish.
     """
 
     id: str
@@ -238,6 +260,10 @@ class Task(Record, frozen=True):
     actual_finish: int | None = None
     remaining: int | None = None
     as_of: int | None = None
+    stage: str | None = None
+    on_board: bool = False
+    also_told: tuple[str, ...] = ()
+    reminders: tuple[int, ...] = ()
 
     @property
     def key(self) -> str:
@@ -310,7 +336,8 @@ class Resource(Record, frozen=True):
     ``capacity_from`` are days (since 1970-01-01) from which it is another, in order; ``rate`` is money an hour in
     its smallest unit, ``rate_from`` likewise from certain days on. ``role`` is the usual one (the id of a resource of
     kind role), ``roles`` are others that a person can act in; ``team`` is the team that it is a member of, ``section``
-    what it is listed under.
+    what it is listed under. ``notices`` are the kinds of notices that a person wants otherwise than at once, each with
+    when; ``due_days`` is how many days ahead what is due is said.
     """
 
     id: str
@@ -330,6 +357,8 @@ class Resource(Record, frozen=True):
     skills: tuple[Skill, ...] = ()
     rate: int = 0
     rate_from: tuple[tuple[int, int], ...] = ()
+    notices: tuple[tuple[NoticeKind, NoticeWhen], ...] = ()
+    due_days: int = 3
 
     @property
     def key(self) -> str:
@@ -420,6 +449,37 @@ class KeptView(Record, frozen=True):
     name: str
     rank: str
     shows: str = "{}"
+
+    @property
+    def key(self) -> str:
+        return self.id
+
+
+class Stage(Record, frozen=True):
+    """A column of the board. ``percent`` is what a card in it is done, where it says so; ``most`` how many cards it
+    should hold at once."""
+
+    id: str
+    name: str
+    rank: str
+    percent: float | None = None
+    most: int | None = None
+
+    @property
+    def key(self) -> str:
+        return self.id
+
+
+class Errand(Record, frozen=True):
+    """Something that a person has to do and that belongs to no project. ``due`` is a day (since 1970-01-01), ``done``
+    when it was done (minutes)."""
+
+    id: str
+    resource: str
+    name: str
+    rank: str
+    due: int | None = None
+    done: int | None = None
 
     @property
     def key(self) -> str:

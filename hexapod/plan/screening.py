@@ -37,7 +37,9 @@ def _tasks(plan: Plan) -> bool:
         and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
         and get.within("percent", 0, 100)
         and all(_is_untold(t) or progress_trouble(t) is None for t in tasks)
-        and not any(t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks)
+        and not any(
+            t.reminders or t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks
+        )
         and all(t.effort is None and t.target is None for t in tasks)
         and _all_hang_together(plan)
     )

@@ -48,6 +48,7 @@ from hexapod.plan.records import (
 )
 from hexapod.plan.screening import looks_sound
 from hexapod.plan.telling import progress_trouble
+from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
 
 class InvalidRecord(EditRefused):
@@ -138,6 +139,8 @@ def _task(plan: Plan, task: Task) -> str | None:
         return trouble
     if task.effort is not None and not 1 <= task.effort <= LONGEST:
         return f"The effort of “{task.name}” must be more than none, and less than a hundred years."
+    if task.reminders and (trouble := reminders_trouble(task)):
+        return trouble
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]
     if not all(_is_time(t) for t in times):
         return f"A date of “{task.name}” lies outside 1970 to 2129."
@@ -268,7 +271,7 @@ def resource_trouble(resource: Resource) -> str | None:
         return f"The rate of “{resource.name}” must be from 0 to ten million an hour."
     if any(c in ",;%×" or c.isspace() for c in resource.initials):
         return f"The initials “{resource.initials}” must be one word without , ; % or ×."
-    return None
+    return notices_trouble(resource)
 
 
 def _same_initials(plan: Plan, about: Iterable[Resource]) -> Iterator[InvalidRecord]:
@@ -412,7 +415,7 @@ def _removed_resource(plan: Plan, resource: Resource) -> str | None:
     for other in plan.resources.values():
         if resource.id in (other.role, other.team, *other.roles):
             return f"“{other.name}” still belongs to “{resource.name}”."
-    return None
+    return still_referred_to(plan, "resources", resource.id)
 
 
 def _removed_project(plan: Plan, project: Project) -> str | None:
@@ -453,6 +456,8 @@ _RULES: dict[str, Any] = {
     "fields": _field,
     "comments": _comment,
     "views": _view,
+    "stages": stage_trouble,
+    "errands": errand_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

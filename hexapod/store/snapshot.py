@@ -35,7 +35,7 @@ from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 6  # of the copy; another one is not read
+FORM = 7  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")

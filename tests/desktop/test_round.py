@@ -125,7 +125,7 @@ class Round(WindowCase):
         self.assertEqual(editor.text(), "done 2026-10-30")
         self.table.verticalScrollBar().setRange(0, 20)
         self.table.verticalScrollBar().setValue(20)
-        self.assertEqual(editor.y() - 2, self.table._top(1), "it is scrolled with its question")
+        self.assertEqual(editor.y() - 2, self.table.top_of(1), "it is scrolled with its question")
         QTest.keyClick(editor, Qt.Key.Key_Escape)
         self.assertEqual(self.work.answers, {})
         for text in ("2026-09-01", "never", "2026-09-07T08:00"):
@@ -144,15 +144,15 @@ class Round(WindowCase):
     def test_a_press_on_a_chip_answers_or_asks(self) -> None:
         question = self.work.asked[0]
         row = self.table.rows.index(question)
-        for chip, box in self.table._placed(question, self.table._top(row)):
+        for chip, box in self.table._placed(question, self.table.top_of(row)):
             if chip.words == "as planned":
                 QTest.mouseClick(self.table.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         self.assertEqual(self.work.answers, {question.task: AS_PLANNED})
-        (first, box) = self.table._placed(question, self.table._top(row))[0]
+        (first, box) = self.table._placed(question, self.table.top_of(row))[0]
         self.assertTrue(first.is_on)
         QTest.mouseClick(self.table.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         self.assertEqual(self.work.answers, {})
-        chip, box = self.table._placed(question, self.table._top(row))[-1]
+        chip, box = self.table._placed(question, self.table.top_of(row))[-1]
         QTest.mouseClick(self.table.viewport(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         assert self.table._editor is not None
         self.assertEqual(self.table._editor.text(), chip.typed)

@@ -51,6 +51,14 @@ from hexapod.plan.edits.progress import (
     take_back,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
+from hexapod.plan.edits.running import (
+    add_errands,
+    remove_errands,
+    save_errand,
+    set_reminders,
+    tell_also,
+    tick_errand,
+)
 from hexapod.plan.edits.seating import fill_project_seat, fill_seat, remove_reservation, save_reservation
 from hexapod.plan.edits.settling import (
     clear_holds,
@@ -67,12 +75,14 @@ from hexapod.plan.edits.settling import (
     set_task,
 )
 from hexapod.plan.edits.splitting import split_task
+from hexapod.plan.edits.staging import move_stage, put_in_stage, put_on_board, remove_stage, save_stage
 from hexapod.plan.edits.viewing import forget_view, keep_view
 
 __all__ = [
     "Edit",
     "Scope",
     "add_comment",
+    "add_errands",
     "add_rows",
     "add_task",
     "add_text",
@@ -99,28 +109,35 @@ __all__ = [
     "link",
     "move_down",
     "move_project",
+    "move_stage",
     "move_to",
     "move_up",
     "new_id",
     "outdent",
     "pattern_of",
     "plan_back",
+    "put_in_stage",
+    "put_on_board",
     "remove_calendar",
+    "remove_errands",
     "remove_field",
     "remove_occurrences",
     "remove_project",
     "remove_reservation",
     "remove_resource",
+    "remove_stage",
     "remove_tasks",
     "rename",
     "reopen",
     "repeat",
     "replace_text",
     "save_calendar",
+    "save_errand",
     "save_field",
     "save_project",
     "save_reservation",
     "save_resource",
+    "save_stage",
     "set_assignments",
     "set_durations",
     "set_fields",
@@ -129,6 +146,7 @@ __all__ = [
     "set_links",
     "set_occurrences",
     "set_percent",
+    "set_reminders",
     "set_rest",
     "set_rule",
     "set_status_date",
@@ -136,7 +154,9 @@ __all__ = [
     "set_task",
     "split_task",
     "take_back",
+    "tell_also",
     "text_of",
+    "tick_errand",
     "to_plan",
     "together",
     "unassign",

@@ -36,6 +36,11 @@ def remove_resource(plan: Plan, resource_id: str) -> Edit:
                         roles=tuple(r for r in other.roles if r != resource_id),
                     )
                 )
+        for errand in [e for e in plan.errands.values() if e.resource == resource_id]:
+            draft.remove("errands", errand.id)
+        for task in [t for t in plan.tasks.values() if resource_id in t.also_told]:
+            others = tuple(r for r in draft.task(task.id).also_told if r != resource_id)
+            draft.put(replace(draft.task(task.id), also_told=others))
         draft.remove("resources", resource_id)
 
     return Edit(f"Delete “{plan.resource(resource_id).name}”", change)

@@ -49,7 +49,7 @@ def fragment_of_project(plan: Plan, project_id: str) -> Plan:
 def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
     """The tasks with what they need, and nothing that points outside."""
     inside = {t.id for t in tasks}
-    records: list[Record] = [project, *tasks]
+    records: list[Record] = [project, *(apart(t) for t in tasks)]
     links = {key for t in inside for key in plan.links_at.get(t, ())}
     records += [plan.link(key) for key in links if key[0] in inside and key[1] in inside]
     assignments = [a for t in inside for a in plan.assignments_of(t)]
@@ -64,6 +64,11 @@ def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
     fields = {name for t in tasks for name, _ in t.fields}
     records += [f for f in plan.fields.values() if f.name in fields]
     return Plan.of([*calendars.values(), *records, *resources, *assignments])
+
+
+def apart(task: Task) -> Task:
+    """A task without what names stages and people of its workspace."""
+    return replace(task, stage=None, also_told=()) if task.stage is not None or task.also_told else task
 
 
 def without_resources(fragment: Plan, resources: Iterable[str]) -> Plan:
@@ -141,7 +146,9 @@ def bring_back(plan: Plan, past: Plan, task_id: str) -> Edit:
                 parent = task.parent if task.parent is not None and draft.get("tasks", task.parent) else None
                 task = replace(task, parent=parent)
             calendar = task.calendar if task.calendar is None or draft.get("calendars", task.calendar) else None
-            draft.put(replace(task, calendar=calendar))
+            stage = task.stage if task.stage is None or draft.get("stages", task.stage) else None
+            also_told = tuple(r for r in task.also_told if draft.get("resources", r) is not None)
+            draft.put(replace(task, calendar=calendar, stage=stage, also_told=also_told))
         for each in branch:
             for key in past.links_at.get(each, ()):
                 if draft.get("tasks", key[0]) is not None and draft.get("tasks", key[1]) is not None:

@@ -1,0 +1,166 @@
+"""Own work: what somebody has to do now, today, this week and next, what she waits for, and her milestones.
+
+Everything is derived from the dates and from what was told; nothing is kept but errands.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY, Errand, LinkType, TaskKind
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.states import State
+
+WEEK = 7 * DAY
+MONDAY = 4 * DAY  # 1970-01-05, from which weeks are counted
+
+
+class When(StrEnum):
+    """In which part of a morning's list a task stands: the first that applies."""
+
+    LATE = "late"
+    TODAY = "today"  # due today
+    NOW = "now"  # begun, or ready and planned to begin by today
+    WEEK = "week"  # to begin or to end in this week
+    NEXT = "next"  # in the next week
+    WAITING = "waiting"  # it should begin by the end of next week, and cannot yet
+    LATER = "later"
+
+
+WHENS = tuple(When)
+
+
+@dataclass(frozen=True)
+class Work:
+    """A task of somebody; ``waits_for`` are tasks that hold it and have not happened. Times are minutes."""
+
+    task: str
+    when: When
+    start: int
+    finish: int
+    waits_for: tuple[str, ...] = ()
+
+
+class Reach(StrEnum):
+    OVERDUE = "overdue"
+    COMING = "coming"
+    REACHED = "reached"
+
+
+@dataclass(frozen=True)
+class MyMilestone:
+    task: str
+    reach: Reach
+    at: int
+
+
+def work_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[Work]:
+    """The open leaves among some tasks, by when they are to be done, then by date. Milestones are left out."""
+    plan = schedule.plan
+    found = []
+    for task_id in tasks:
+        if not _counts(schedule, task_id) or plan.tasks[task_id].kind is TaskKind.MILESTONE:
+            continue
+        if not plan.tasks[task_id].is_done:
+            found.append(_work(schedule, task_id, now))
+    return sorted(found, key=lambda w: (WHENS.index(w.when), w.finish, w.start, w.task))
+
+
+def milestones_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[MyMilestone]:
+    """The milestones among some tasks: overdue, coming, and reached, the latest first."""
+    plan = schedule.plan
+    found = []
+    for task_id in tasks:
+        task = plan.tasks[task_id]
+        if not _counts(schedule, task_id) or (task.kind is not TaskKind.MILESTONE and task.minutes):
+            continue
+        at = int(schedule.finish[schedule.slots[task_id]])
+        is_late = at < now or schedule.late_of(task_id) is not None
+        reach = Reach.REACHED if task.is_done else Reach.OVERDUE if is_late else Reach.COMING
+        found.append(MyMilestone(task_id, reach, at))
+    order = tuple(Reach)
+    return sorted(found, key=lambda m: (order.index(m.reach), -m.at if m.reach is Reach.REACHED else m.at, m.task))
+
+
+def tasks_of_person(plan: Plan, person: str) -> tuple[str, ...]:
+    """What is assigned to somebody."""
+    return tuple(plan.used_by.get(person, ()))
+
+
+def tasks_of_nobody(schedule: Schedule) -> list[str]:
+    """Leaves that are not done and that nobody and nothing is assigned to."""
+    plan, network = schedule.plan, schedule.network
+    leaves = np.flatnonzero((network.structure.leaf[: network.size] == 1) & (network.tasks.alive[: network.size] == 1))
+    named = (network.slots.tasks[slot] for slot in leaves.tolist())
+    return [t for t in named if not plan.assigned.get(t) and not plan.tasks[t].is_done]
+
+
+def unmet(plan: Plan, task_id: str) -> list[str]:
+    """What a task waits for by a link, its own or of a row above it, and what has not happened."""
+    found: dict[str, None] = {}
+    for row in (task_id, *plan.ancestors(task_id)):
+        for link in plan.links_into(row):
+            is_start = link.type in (LinkType.SS, LinkType.SF)
+            leaves = [plan.tasks[t] for t in plan.branch(link.predecessor) if not plan.is_summary(t)]
+            has_happened = (
+                any(t.actual_start is not None for t in leaves) if is_start else all(t.is_done for t in leaves)
+            )
+            if not has_happened:
+                found[link.predecessor] = None
+    return list(found)
+
+
+def errands_when(errand: Errand, now: int) -> When:
+    """In which part of the list an errand stands."""
+    if errand.due is None:
+        return When.NOW
+    today = now // DAY
+    if errand.due <= today:
+        return When.LATE if errand.due < today else When.TODAY
+    end = week_end(now)
+    return When.WEEK if errand.due * DAY < end else When.NEXT if errand.due * DAY < end + WEEK else When.LATER
+
+
+def week_end(now: int) -> int:
+    """When the ISO week of a moment is over."""
+    return now + WEEK - (now - MONDAY) % WEEK
+
+
+def _counts(schedule: Schedule, task_id: str) -> bool:
+    plan = schedule.plan
+    return (
+        schedule.has(task_id)
+        and not plan.is_summary(task_id)
+        and not plan.projects[plan.tasks[task_id].project].archived
+    )
+
+
+def _work(schedule: Schedule, task_id: str, now: int) -> Work:
+    slot, state = schedule.slots[task_id], schedule.state_of(task_id)
+    start, finish = int(schedule.start[slot]), int(schedule.finish[slot])
+    today = now // DAY
+    last = (finish - 1) // DAY  # what ends at midnight ends on the day before
+    end = week_end(now)
+    waits_for = tuple(unmet(schedule.plan, task_id)) if state is State.WAITING else ()
+    if schedule.late_of(task_id) is not None or last < today:
+        when = When.LATE
+    elif last == today:
+        when = When.TODAY
+    elif state is State.BEGUN or (state is State.READY and start < (today + 1) * DAY):
+        when = When.NOW
+    elif state is State.WAITING:
+        when = When.WAITING if start < end + WEEK else When.LATER
+    else:
+        when = When.WEEK if start < end else When.NEXT if start < end + WEEK else When.LATER
+    return Work(task_id, when, start, finish, waits_for)
+
+
+def people_waited_for(plan: Plan, tasks: Collection[str]) -> list[str]:
+    """Who works on what somebody waits for."""
+    named = dict.fromkeys(r for t in tasks for leaf in plan.branch(t) for r in plan.assigned.get(leaf, ()))
+    return list(named)
