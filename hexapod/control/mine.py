@@ -12,7 +12,7 @@ from enum import StrEnum
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Errand, LinkType, TaskKind
+from hexapod.plan.records import DAY, Errand, LinkType, Task, TaskKind
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.states import State
 
@@ -64,9 +64,7 @@ def work_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[Work]:
     plan = schedule.plan
     found = []
     for task_id in tasks:
-        if not _counts(schedule, task_id) or plan.tasks[task_id].kind is TaskKind.MILESTONE:
-            continue
-        if not plan.tasks[task_id].is_done:
+        if _counts(schedule, task_id) and not plan.tasks[task_id].is_done and not is_milestone(plan.tasks[task_id]):
             found.append(_work(schedule, task_id, now))
     return sorted(found, key=lambda w: (WHENS.index(w.when), w.finish, w.start, w.task))
 
@@ -77,7 +75,7 @@ def milestones_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[My
     found = []
     for task_id in tasks:
         task = plan.tasks[task_id]
-        if not _counts(schedule, task_id) or (task.kind is not TaskKind.MILESTONE and task.minutes):
+        if not _counts(schedule, task_id) or not is_milestone(task):
             continue
         at = int(schedule.finish[schedule.slots[task_id]])
         is_late = at < now or schedule.late_of(task_id) is not None
@@ -85,6 +83,11 @@ def milestones_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[My
         found.append(MyMilestone(task_id, reach, at))
     order = tuple(Reach)
     return sorted(found, key=lambda m: (order.index(m.reach), -m.at if m.reach is Reach.REACHED else m.at, m.task))
+
+
+def is_milestone(task: Task) -> bool:
+    """A moment: said to be a milestone, or without a length."""
+    return task.kind is TaskKind.MILESTONE or (not task.minutes and task.kind is TaskKind.TASK)
 
 
 def tasks_of_person(plan: Plan, person: str) -> tuple[str, ...]:
@@ -133,11 +136,9 @@ def week_end(now: int) -> int:
 
 def _counts(schedule: Schedule, task_id: str) -> bool:
     plan = schedule.plan
-    return (
-        schedule.has(task_id)
-        and not plan.is_summary(task_id)
-        and not plan.projects[plan.tasks[task_id].project].archived
-    )
+    if not schedule.has(task_id) or plan.is_summary(task_id):
+        return False
+    return not plan.projects[plan.tasks[task_id].project].archived
 
 
 def _work(schedule: Schedule, task_id: str, now: int) -> Work:

@@ -87,6 +87,11 @@ def questions(schedule: Schedule, project: str, at: int, told: Collection[str] =
     return sorted(found, key=lambda q: GROUPS.index(q.group))
 
 
+def question_of(schedule: Schedule, task_id: str, at: int) -> Question:
+    """What there is to ask about a task at a moment, whether it should have moved or not."""
+    return _question(schedule, task_id, schedule.slots[task_id], at)
+
+
 def _question(schedule: Schedule, task: str, slot: int, at: int) -> Question:
     from hexapod.worktime.arithmetic import worked
 
@@ -110,6 +115,13 @@ def round_edit(
     steps.append(edits.set_status_date(plan, project, at))
     count = "1 answer" if len(known) == 1 else f"{len(known)} answers"
     return edits.together(f"Take the round through “{plan.projects[project].name}”, {count}", steps)
+
+
+def answer_edit(plan: Plan, question: Question, answer: Answer, at: int, who: str, now: int) -> Edit:
+    """One answer by itself: the status date stays."""
+    steps = [*_told(plan, question, answer, at, who, now), *_said(plan, question.task, answer, who, now)]
+    words = steps[0].words if steps else f"Tell of “{plan.tasks[question.task].name}”"
+    return edits.together(words, steps)
 
 
 def _told(plan: Plan, question: Question, answer: Answer, at: int, who: str, now: int) -> list[Edit]:

@@ -46,6 +46,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.workspace.start_view import StartView
 
 FIRST_SIZE = (1440, 900)
+HOMES = {"staff": "proposal"}  # what stands at the side of a leg, where that is not what is selected
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
@@ -135,7 +136,9 @@ class Window(QMainWindow):
     def track(self) -> TrackLeg:
         from hexapod.desktop.track.leg import TrackLeg
 
-        return self._added(TrackLeg(self.desk, self.registry))
+        leg = self._added(TrackLeg(self.desk, self.registry))
+        leg.part_changed.connect(self._on_part)
+        return leg
 
     @cached_property
     def calendars(self) -> CalendarsView:
@@ -234,7 +237,7 @@ class Window(QMainWindow):
 
     def _foot(self) -> int:
         """The lower edge of what is shown above the load strip, where what happened is said."""
-        if self.shows("track"):
+        if self.shows("track") and self.track.part == "round":
             foot = self.track.consequences
             return foot.mapTo(self._legs, foot.rect().topLeft()).y() - 4
         above = self._foot_of_chart()
@@ -297,10 +300,21 @@ class Window(QMainWindow):
         self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
-        self.side.go_home({"staff": "proposal", "track": "round"}.get(leg, "inspector"))
+        self.side.go_home(self.track.side_page if leg == "track" else HOMES.get(leg, "inspector"))
         if leg == "track":
-            self.track.table.setFocus()
+            self.track.main_part.setFocus()
         self.follow_projects()
+
+    def show_part(self, part: str) -> None:
+        """A part of the Track leg."""
+        self.track.show_part(part)
+        self.show_leg("track")
+
+    def _on_part(self) -> None:
+        if self.leg == "track" and self.shows("track"):
+            self.side.go_home(self.track.side_page)
+            self.bar.show_for("track", self.track.bar)
+            self.track.main_part.setFocus()
 
     def _show(self, name: str) -> None:
         """A view in the middle of the window, with what it wants beside the actions."""
@@ -385,7 +399,7 @@ class Window(QMainWindow):
         if self.shows("month"):
             return self.month.canvas
         if self.shows("track"):
-            return self.track.table
+            return self.track.main_part
         return self.staff.main_part if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import re
 
+from msgspec.structs import replace
+
 from hexapod.control.round import AS_PLANNED, Answer, Group, Question, What
 from hexapod.errors import BadText
 from hexapod.fields.actual import actual_moment
@@ -16,6 +18,7 @@ from hexapod.plan.records import Task, TaskKind
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_length, parse_duration
 
+LONGEST_NOTE = 2000  # characters
 _NOT = re.compile(r"(?:not begun|not yet|not|no)(?:[\s:,]+(?:because\s+)?(?P<why>.+))?", re.IGNORECASE)
 _LEFT = re.compile(r"(?:left\s+)?(?P<length>.*?)(?:\s+left)?", re.IGNORECASE)
 _PERCENT = re.compile(r"(?P<number>\d{1,3}(?:[.,]\d+)?)\s*%")
@@ -34,6 +37,17 @@ def read_answer(texts: Texts, question: Question, text: str, at: int) -> Answer 
     if answer is not None and answer.what in (What.LEFT, What.PERCENT) and answer.amount and not has_parts(task):
         raise BadText(f"“{task.name}” has no length: it is reached, or not.")
     return answer
+
+
+def read_told(texts: Texts, question: Question, text: str, at: int) -> Answer | None:
+    """The same with a note behind a colon, ``3d: the rail is bent``, or a note alone, ``: the rail is bent``."""
+    said, mark, note = (part.strip() for part in text.partition(":"))
+    if not mark or not note or re.match(r"\d\d\b", note) or _NOT.fullmatch(" ".join(text.split())):
+        return read_answer(texts, question, text, at)
+    if len(note) > LONGEST_NOTE:
+        raise BadText(f"A note has at most {LONGEST_NOTE} characters.")
+    answer = read_answer(texts, question, said, at) if said else Answer(What.NOTE)
+    return None if answer is None else replace(answer, note=note)
 
 
 def _read(texts: Texts, question: Question, text: str, at: int) -> Answer | None:

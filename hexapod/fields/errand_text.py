@@ -12,14 +12,12 @@ from hexapod.system.budgets import within
 
 MOST_WORDS = 4  # of a date
 _BEFORE = re.compile(r"\s+(?:by|on|due|until)$", re.IGNORECASE)
-_NO_DATE = re.compile(
-    r"\d{1,3}|\w{1,2}|sun|sat|mar|may|dec|now", re.IGNORECASE
-)  # words that are rather a part of a name
+_NO_DATE = re.compile(r"\d{1,3}|\w{1,2}|sun|sat|mar|may|dec|now", re.IGNORECASE)  # rather part of a name
 _MARK = re.compile(r"^\s*(?:[-*•]\s+)?(?:\[[ xX]?\]\s+)?")
 
 
 def read_errand(text: str, dates: DateTexts) -> tuple[str, int | None]:
-    """The name of an errand and the day on which it is due, where its last words are a date. ``BadText`` for nothing."""
+    """Its name, and the day on which it is due where its last words are a date. ``BadText`` for nothing."""
     said = " ".join(_MARK.sub("", text).split())
     if not said:
         raise BadText("Type what is to be done, such as: call the glazier fri.")

@@ -17,7 +17,7 @@ from hexapod.control.forms import Returned, ReturnedAnswer
 from hexapod.control.round import Answer, What
 from hexapod.errors import BadText, HexapodError
 from hexapod.fields.actual import actual_moment
-from hexapod.fields.answering import has_parts
+from hexapod.fields.answering import LONGEST_NOTE, has_parts
 from hexapod.fields.field import Texts
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task
@@ -27,7 +27,6 @@ from hexapod.worktime.lengths import parse_duration
 
 MOST_HOURS = 1000
 T = TypeVar("T")
-LONGEST_NOTE = 2000  # characters
 
 
 class Laid(NamedTuple):

@@ -9,7 +9,7 @@ from pathlib import Path
 
 FOLDER = Path(__file__).parent
 ORDER = (
-    "first-steps", "lines", "links-and-limits", "progress", "round", "telling", "chart", "views", "network",
+    "first-steps", "lines", "links-and-limits", "progress", "round", "telling", "mine", "chart", "views", "network",
     "planning-back", "pool", "load", "seats", "board", "levelling", "calendars", "fields-and-expressions",
     "import-and-export", "printing",
 )  # fmt: skip

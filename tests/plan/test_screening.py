@@ -32,9 +32,9 @@ class Screening(unittest.TestCase):
             record = rng.choice(list(getattr(plan, kind).values()))
             for field in fields(KINDS[kind].record):
                 for value in ODD:
-                    if field.name in ("id", "rank", "calendar", "limits", "fields", "reminders") or type(value) is not type(
-                        getattr(record, field.name)
-                    ):
+                    if field.name in ("id", "rank", "calendar", "limits", "fields", "reminders") or type(
+                        value
+                    ) is not type(getattr(record, field.name)):
                         continue
                     others = [r for k in KINDS for r in getattr(plan, k).values() if r is not record]
                     made = Plan.of([*others, replace(record, **{field.name: value})])

@@ -266,6 +266,8 @@ ACTIONS: tuple[Action, ...] = (
            enabled=_in_project),
     Action("look.staff", "Staff", viewing.look_at_staff, "View", "Ctrl+3"),
     Action("look.track", "Track", viewing.look_at_track, "View", "Ctrl+4"),
+    Action("track.round", "Round", telling.show_round, "Progress", "Ctrl+Alt+1"),
+    Action("track.mine", "Mine", telling.show_mine, "Progress", "Ctrl+Alt+2"),
     Action("look.in", "Zoom in", viewing.zoom_in, "Time", "Ctrl++ or Ctrl+=", "zoom-in", ("chart",), "time"),
     Action("look.out", "Zoom out", viewing.zoom_out, "Time", "Ctrl+-", "zoom-out", ("chart",), "time"),
     Action("look.fit", "Fit the project", viewing.fit, "Time", "Ctrl+0", "maximize", ("chart",), "time"),

@@ -36,23 +36,30 @@ def tell_not_begun(window: Host) -> None:
 
 def rest_as_planned(window: Host) -> None:
     """What is open in the round goes as planned; the round is shown first, so that nobody answers unseen."""
-    if window.leg != "track":
-        window.show_leg("track")
+    if window.leg != "track" or window.track.part != "round":
+        window.show_part("round")
     else:
         window.track.work.rest_as_planned()
 
 
 def take_round(window: Host) -> None:
-    if window.leg != "track":
-        window.show_leg("track")
+    if window.leg != "track" or window.track.part != "round":
+        window.show_part("round")
     else:
         window.track.take()
 
 
+def show_round(window: Host) -> None:
+    window.show_part("round")
+
+
+def show_mine(window: Host) -> None:
+    window.show_part("mine")
+
+
 def show_forms(window: Host) -> None:
     """Telling without the program: the folder with forms, and what came back."""
-    if window.leg != "track":
-        window.show_leg("track")
+    window.show_part("round")
     window.side.show_page("forms")
 
 

@@ -44,6 +44,7 @@ from hexapod.worktime.lengths import USUAL, Units, format_length
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.forms import FormsWork
+    from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.round import RoundWork
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
@@ -159,6 +160,13 @@ class Desk(QObject):
         from hexapod.desktop.models.round import RoundWork
 
         return RoundWork(self)
+
+    @cached_property
+    def mine(self) -> MineWork:
+        """Whose work is looked at, and who I am."""
+        from hexapod.desktop.models.mine import MineWork
+
+        return MineWork(self)
 
     @cached_property
     def forms(self) -> FormsWork:

@@ -122,7 +122,11 @@ class MineWork(QObject):
     def milestones(self) -> list[MyMilestone]:
         known = computed_dates(self._desk.schedule)
         away = self.put_away
-        found = [] if known is None else milestones_of(known, self._tasks(), clock.now())
+        tasks = dict.fromkeys(self._tasks())
+        if self.whose != NOBODY:  # hers is also what she is told of
+            told = (t.id for t in self._desk.plan.tasks.values() if self.whose in t.also_told)
+            tasks.update(dict.fromkeys(t for t in told if self._is_meant(t)))
+        found = [] if known is None else milestones_of(known, tasks, clock.now())
         return [m for m in found if m.task not in away]
 
     def errands(self) -> list[tuple[When | None, Errand]]:
@@ -161,7 +165,7 @@ class MineWork(QObject):
 
     def put(self, task: str, away: bool) -> None:
         kept = self.put_away | {task} if away else self.put_away - {task}
-        self._desk.session.workspace.set_state(self._away, sorted(kept & self._desk.plan.tasks.keys()))
+        self._desk.session.workspace.set_state(self._away, sorted(kept))
         self.changed.emit()
 
     def bring_back_all(self) -> None:

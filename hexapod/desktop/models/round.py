@@ -165,7 +165,7 @@ class RoundWork(QObject):
         workspace, plan = self._desk.session.workspace, self._desk.session.plan
         kept: list[str] = []
         for project in dict.fromkeys(plan.tasks[t].project for t in told):
-            draft = self._draft_of(project)
+            draft = self.draft_of(project)
             for task, answer in told.items():
                 before = draft.answers.get(task)
                 if plan.tasks[task].project != project or before == answer:
@@ -180,7 +180,18 @@ class RoundWork(QObject):
                 self._ask()
         return kept
 
-    def _draft_of(self, project: str) -> Draft:
+    def drop(self, task: str) -> None:
+        """What was laid of a task is settled: it is not answered any more."""
+        project = self._desk.plan.tasks[task].project
+        if project == self.project:
+            self.answer(task, None)
+            return
+        draft = self.draft_of(project)
+        draft.answers.pop(task, None)
+        self._desk.session.workspace.set_state(f"round.{project}", draft)
+
+    def draft_of(self, project: str) -> Draft:
+        """What is answered of a project so far."""
         if project == self.project:
             return Draft(self.at, dict(self.answers))
         found = self._desk.session.workspace.remembered(f"round.{project}", Draft, Draft(0))

@@ -1,46 +1,49 @@
-"""The Track leg: the round through a project at a date."""
+"""The Track leg: the round, own work, stages and what needs attention, one of them at a time."""
 
 from __future__ import annotations
 
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from collections.abc import Callable
+from importlib import import_module
+from typing import TYPE_CHECKING, Any, cast
 
-from hexapod.desktop import dates
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, label, narrow
-from hexapod.desktop.track.consequences import Consequences
-from hexapod.desktop.track.round_table import RoundTable
-from hexapod.errors import HexapodError
-from hexapod.system.words import count_of
+from hexapod.desktop.parts import choice_button
+from hexapod.desktop.theme.tips import plain_tip
 
-HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work left, a per cent, or “no: why”."
+if TYPE_CHECKING:
+    from hexapod.desktop.track.consequences import Consequences
+    from hexapod.desktop.track.round_table import RoundTable
+    from hexapod.desktop.track.round_view import RoundView
+
+ROUND = "round"
+PARTS = {  # by name: the words on its tab, and where its view is made
+    ROUND: ("Round", "round_view", "RoundView"),
+    "mine": ("Mine", "mine_view", "MineView"),
+}
+SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected
 
 
 class TrackLeg(QWidget):
+    """``part_changed`` says that another part is shown. Each is made when it is first looked at; it has ``tools``,
+    which stand in the bar, and a ``main_part``, which takes the keyboard."""
+
+    part_changed = pyqtSignal()
+
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
         self._desk, self._registry = desk, registry
-        self.work = desk.round
-        self.table = RoundTable(desk, self.work)
-        self.consequences = Consequences(desk, self.work)
+        self._made: dict[str, Any] = {}
+        self._parts, self._tools = QStackedWidget(), QStackedWidget()
         self.bar = self._make_bar()
         box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(4)
-        box.addLayout(self._make_question())
-        self._says = label("", "small", wrap=True)
-        self._says.setObjectName("roundSays")
-        box.addWidget(self._says)
-        box.addWidget(self.table, 1)
-        box.addWidget(self.consequences)
-        self.setFocusProxy(self.table)
-        self.work.changed.connect(self.refresh)
-        self.work.is_watched = self.isVisible
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.work.follow()
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self._parts)
+        self.part = ""
+        self.show_part(ROUND)
 
     def _make_bar(self) -> QFrame:
         bar = QFrame()
@@ -48,87 +51,71 @@ class TrackLeg(QWidget):
         bar.setFixedHeight(32)
         line = QHBoxLayout(bar)
         line.setContentsMargins(8, 2, 8, 2)
-        line.setSpacing(6)
-        self._scope = narrow(QComboBox())
-        self._scope.setObjectName("roundScope")
-        self._scope.setAccessibleName("Whom it asks about")
-        self._scope.activated.connect(lambda i: self.work.set_scope(self._scope.itemData(i)))
-        self._counts = label("", "small")
-        self._counts.setObjectName("roundCounts")
-        self._rest = QPushButton("As planned for the others")
-        self._rest.setObjectName("roundRest")
-        self._rest.clicked.connect(self.work.rest_as_planned)
-        self._take = QPushButton("Take the round")
-        self._take.setObjectName("roundTake")
-        self._take.setProperty("role", "primary")
-        self._take.clicked.connect(self.take)
-        forms = ActionButton(self._registry, "forms", text="Forms…")
-        line.addWidget(self._scope)
-        line.addWidget(forms)
-        line.addStretch(1)
-        line.addWidget(self._counts)
-        line.addWidget(self._rest)
-        line.addWidget(self._take)
+        line.setSpacing(4)
+        self._tabs = QButtonGroup(bar)
+        for name, (words, *_) in PARTS.items():
+            tab = choice_button(words, self._pressed(name))
+            tab.setObjectName(f"track.{name}")
+            tab.setAccessibleName(words)
+            action = self._registry[f"track.{name}"]
+            tab.setToolTip(plain_tip(f"{action.text} ({action.shown_keys})"))
+            self._tabs.addButton(tab)
+            line.addWidget(tab)
+        line.addSpacing(6)
+        line.addWidget(self._tools, 1)
         return bar
 
-    def _make_question(self) -> QHBoxLayout:
-        line = QHBoxLayout()
-        line.setSpacing(6)
-        line.addWidget(label("Where are we on", "title"))
-        self._date = QLineEdit()
-        self._date.setObjectName("roundDate")
-        self._date.setAccessibleName("The date of the round")
-        self._date.setFixedWidth(150)
-        self._date.editingFinished.connect(self._set_date)
-        line.addWidget(self._date)
-        self._when = label("", "muted")
-        line.addWidget(self._when)
-        line.addStretch(1)
-        return line
+    def _pressed(self, name: str) -> Callable[[], None]:
+        return lambda: self.show_part(name)
 
-    def _set_date(self) -> None:
-        try:
-            at = self._desk.read_date(self._date.text(), ends=True)
-            project = self._desk.plan.projects.get(self.work.project)
-            status = project.status_date if project is not None else None
-            if status is not None and at <= status:
-                raise HexapodError(f"The last round was up to {dates.moment(status)}; this one comes later.")
-            if project is not None and at < project.start:
-                raise HexapodError(f"“{project.name}” starts later than that.")
-        except HexapodError as error:
-            self._when.setText(str(error))
-            return
-        self.work.set_date(at)
+    def __getitem__(self, name: str) -> Any:
+        """A part by its name, made now if nobody has looked at it."""
+        if name not in self._made:
+            _, module, made_by = PARTS[name]
+            view = getattr(import_module(f"hexapod.desktop.track.{module}"), made_by)(self._desk, self._registry)
+            self._made[name] = view
+            self._parts.addWidget(view)
+            self._tools.addWidget(view.tools)
+        return self._made[name]
+
+    def show_part(self, name: str) -> None:
+        """One of the parts, with its tools in the bar."""
+        view = self[name]
+        for tab in self._tabs.buttons():
+            tab.setChecked(tab.objectName() == f"track.{name}")
+        self._parts.setCurrentWidget(view)
+        self._tools.setCurrentWidget(view.tools)
+        self.setFocusProxy(view.main_part)
+        if name != self.part:
+            self.part = name
+            self.part_changed.emit()
+
+    @property
+    def side_page(self) -> str:
+        """What stands at the side."""
+        return SIDE.get(self.part, "inspector")
+
+    @property
+    def main_part(self) -> QWidget:
+        return cast(QWidget, self[self.part].main_part)
+
+    # The round, of which the window asks more
+
+    @property
+    def round(self) -> RoundView:
+        return cast("RoundView", self[ROUND])
+
+    @property
+    def table(self) -> RoundTable:
+        return self.round.table
+
+    @property
+    def work(self) -> Any:
+        return self._desk.round
+
+    @property
+    def consequences(self) -> Consequences:
+        return self.round.consequences
 
     def take(self) -> None:
-        """Carry the answers out, as one edit."""
-        everything = self.work.everything
-        answered = sum(q.task in self.work.answers for q in everything)
-        left = sum(self.work.answer_of(q.task) is None for q in everything)
-        name = self._desk.plan.projects[self.work.project].name
-        if self.work.take():
-            rest = f" {count_of(left, 'task')} not answered: as told last." if left else ""
-            self._desk.told.emit(f"“{name}” is told: {count_of(answered, 'answer')}.{rest}", "", True)
-
-    def refresh(self) -> None:
-        work, desk = self.work, self._desk
-        asked, left = len(work.asked), len(work.open_questions())
-        told = sum(bool((answer := work.answer_of(q.task)) and answer.who) for q in work.asked)
-        by_people = f" · {told} told by people" if told else ""
-        self._counts.setText(f"{asked - left} of {asked} answered{by_people}")
-        self._rest.setText(f"As planned for the other {left}" if asked - left else f"As planned for all {left}")
-        self._rest.setEnabled(bool(left) and not desk.is_read_only)
-        self._take.setEnabled(work.outlook is not None and not desk.is_read_only)
-        if not self._date.hasFocus():
-            self._date.setText(dates.typed(work.at))
-        self._when.setText(f"{dates.moment(work.at)}?")
-        project = desk.plan.projects.get(work.project)
-        status = project.status_date if project is not None else None
-        since = "" if status is None else f" since the last round, {dates.short_day(status)}"
-        self._says.setText(f"Only what should have moved{since}. {HOW}")
-        scopes = work.scopes()
-        if [self._scope.itemData(i) for i in range(self._scope.count())] != [data for data, _ in scopes]:
-            self._scope.clear()
-            for data, words in scopes:
-                self._scope.addItem(words, data)
-        self._scope.setCurrentIndex(max(0, [data for data, _ in scopes].index(work.scope)))
+        self.round.take()

@@ -1,0 +1,165 @@
+"""Own work: who I am, what is to be done and when, errands and milestones beside it; and what others have to do."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from hexapod.desktop import dates
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.mine import NOBODY
+from hexapod.desktop.parts import LineButton, heading, label, narrow
+from hexapod.desktop.theme.style import scaled
+from hexapod.desktop.track.errands import ErrandLine, ErrandList
+from hexapod.desktop.track.mine_table import MineTable
+from hexapod.desktop.track.own_milestones import OwnMilestones
+from hexapod.errors import HexapodError
+from hexapod.worktime import clock
+
+BESIDE = 292  # pixels for errands and milestones
+HOW = "Space ticks it off. Type “3d” for what is left, a per cent, or a date, and a note behind a colon."
+
+
+class MineView(QWidget):
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__()
+        self._desk, self._registry = desk, registry
+        self.work = desk.mine
+        self.table = MineTable(desk, self.work)
+        self.errands, self.milestones = ErrandList(desk, self.work), OwnMilestones(desk, self.work)
+        self.line = ErrandLine(desk, self.work)
+        self.main_part = self.table
+        self.tools = self._make_tools()
+        self._lay_out()
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.refresh)
+        for signal in (desk.changed, desk.computed, self.work.changed, desk.past_changed, desk.forms.changed):
+            signal.connect(lambda *_: self._follow())
+
+    def _lay_out(self) -> None:
+        left, right = QVBoxLayout(), QVBoxLayout()
+        self._title, self._says = label("", "title"), label("", "small", wrap=True)
+        self._says.setObjectName("mineSays")
+        left.setSpacing(4)
+        left.addWidget(self._title)
+        left.addWidget(self._says)
+        left.addWidget(self.table, 1)
+        right.setSpacing(4)
+        self._own = QWidget()
+        own = QVBoxLayout(self._own)
+        own.setContentsMargins(0, 0, 0, 0)
+        own.setSpacing(4)
+        own.addWidget(heading("Errands"))
+        own.addWidget(self.line)
+        own.addWidget(self.errands, 1)
+        right.addWidget(self._own, 3)
+        right.addWidget(heading("Milestones"))
+        right.addWidget(self.milestones, 2)
+        self._away = LineButton("")
+        self._away.setObjectName("mineAway")
+        self._away.clicked.connect(self.work.bring_back_all)
+        right.addWidget(self._away)
+        beside = QWidget()
+        beside.setLayout(right)
+        right.setContentsMargins(0, 0, 0, 0)
+        beside.setFixedWidth(scaled(BESIDE))
+        box = QHBoxLayout(self)
+        box.setContentsMargins(14, 8, 14, 10)
+        box.setSpacing(16)
+        box.addLayout(left, 1)
+        box.addWidget(beside)
+
+    def _make_tools(self) -> QWidget:
+        tools = QWidget()
+        line = QHBoxLayout(tools)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        self._whose = narrow(QComboBox())
+        self._whose.setObjectName("mineWhose")
+        self._whose.setAccessibleName("Whose work")
+        self._whose.setMinimumWidth(scaled(200))
+        self._whose.activated.connect(lambda i: self.work.look_at(self._whose.itemData(i)))
+        self._be = QPushButton("This is me")
+        self._be.setObjectName("mineBe")
+        self._be.clicked.connect(lambda: self.work.be(self.work.whose))
+        self._project = narrow(QComboBox())
+        self._project.setObjectName("mineProject")
+        self._project.setAccessibleName("Of which project")
+        self._project.activated.connect(lambda i: self.work.narrow(project=self._project.itemData(i)))
+        self._find = QLineEdit()
+        self._find.setObjectName("mineFind")
+        self._find.setAccessibleName("Words in its name, its project or its tags")
+        self._find.setPlaceholderText("Find in it…")
+        self._find.setClearButtonEnabled(True)
+        self._find.textChanged.connect(lambda text: self.work.narrow(text=text))
+        self._until = QLineEdit()
+        self._until.setObjectName("mineUntil")
+        self._until.setAccessibleName("Up to which date")
+        self._until.setPlaceholderText("up to…")
+        self._until.setFixedWidth(scaled(96))
+        self._until.editingFinished.connect(self._set_until)
+        line.addStretch(1)
+        for widget in (self._be, self._whose, self._project, self._find, self._until):
+            line.addWidget(widget)
+        self._find.setMaximumWidth(scaled(180))
+        return tools
+
+    def _set_until(self) -> None:
+        text = self._until.text().strip()
+        try:
+            self.work.narrow_until(self._desk.read_date(text, ends=True) if text else None)
+        except HexapodError as error:
+            self._desk.told.emit(str(error), "trouble", False)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self._soon.start()
+
+    def refresh(self) -> None:
+        work, plan = self.work, self._desk.plan
+        if work.whose and work.whose not in plan.resources:
+            work.whose = NOBODY
+        self._fill_choices()
+        who = plan.resources.get(work.whose)
+        today = dates.long_day(clock.now())
+        self._title.setText(f"{who.name}, {today}" if who is not None else f"What nobody has, {today}")
+        self._says.setText(self._load_words() if who is not None else "Tasks to which nobody is assigned.")
+        self._be.setVisible(who is not None and work.whose != work.me)
+        self._own.setVisible(who is not None)
+        self.line.setEnabled(not self._desk.is_read_only)
+        self.table.refresh()
+        self.errands.refresh()
+        self.milestones.refresh()
+        away = len(work.put_away) if who is not None else 0
+        self._away.setVisible(bool(away))
+        self._away.setText(f"{away} put away: show them again")
+
+    def _load_words(self) -> str:
+        weeks = [f"{name} {load.asked / 60:.0f} h of {load.can / 60:.0f} h"
+                 for name, load in zip(("This week", "next week"), self.work.load(), strict=False)]  # fmt: skip
+        return f"{', '.join(weeks)}. {HOW}" if weeks else HOW
+
+    def _fill_choices(self) -> None:
+        plan, work = self._desk.plan, self.work
+        people = [(p, plan.resources[p].name + (", me" if p == work.me else "")) for p in work.people()]
+        people.sort(key=lambda pair: pair[0] != work.me)
+        _offer(self._whose, [*people, (NOBODY, "Nobody")], work.whose)
+        projects = [(p.id, p.name) for p in plan.projects_in_order() if not p.archived]
+        if work.project not in plan.projects:
+            work.project = ""
+        _offer(self._project, [("", "Every project"), *projects], work.project)
+
+
+def _offer(box: QComboBox, choices: list[tuple[str, str]], chosen: str) -> None:
+    """Fill a choice, where it has not these entries already."""
+    if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != choices:
+        box.clear()
+        for data, words in choices:
+            box.addItem(words, data)
+    box.setCurrentIndex(max(0, box.findData(chosen)))
