@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 import platformdirs
+from msgspec.structs import replace
 
+from hexapod.control.stages import first_stages
 from hexapod.demo.plans import (
+    CARDS,
+    ERRANDS,
+    FORMS,
     GALLERY,
+    IN_HAND_AT_MOST,
     LEAVE,
     PEOPLE,
     RESERVED,
@@ -16,9 +23,11 @@ from hexapod.demo.plans import (
     ROOF,
     STORE_MOVE,
     TOLD,
+    TOLD_TOO,
     TOLD_UP_TO,
     WHY_LATE,
 )
+from hexapod.demo.told import write_forms
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
 from hexapod.formats.pool_text import read_share, read_skills
@@ -26,13 +35,15 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind
+from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind, Stage
 from hexapod.session import Session
 from hexapod.system.files import make_folder
-from hexapod.worktime.clock import day_number
+from hexapod.worktime.clock import day_number, moment_of
 from hexapod.worktime.lengths import parse_length
 
 CALENDAR = "museum"
+BEGUN_ON = "2026-09-07"  # the day on which the plan was typed
+WEEK, WEEKS_TOLD = 7 * DAY, 5
 BEGINS, ENDS = 8 * 60, 17 * 60  # of a day at the museum
 
 
@@ -64,6 +75,7 @@ class _Builder:
 
     def build(self) -> None:
         session = self._session
+        session.workspace.clock = partial(moment_of, self._at(BEGUN_ON, BEGINS + 60))
         self._set_up()
         gallery = self._type_project("Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11")
         store = self._type_project("Collection Store Move", "2026-09-14", STORE_MOVE, None)
@@ -74,9 +86,12 @@ class _Builder:
         assert cleaned and packed and watertight
         session.apply(edits.link(plan, cleaned, packed))
         self._reserve([gallery, store, roof])
+        self._put_on_board(gallery)
         wanted = self._at("2026-12-18", ENDS)
         session.apply(edits.set_task(plan, watertight, "Give “Watertight” a target", target=wanted))
         self._tell([gallery, store, roof])
+        self._run_errands(gallery)
+        write_forms(self._session, gallery, FORMS)
 
     def _set_up(self) -> None:
         session = self._session
@@ -122,29 +137,73 @@ class _Builder:
             )
             session.apply(edits.save_reservation(session.plan, made))
 
+    def _put_on_board(self, project: str) -> None:
+        """Stages, and the cards in them, from the first week on."""
+        session = self._session
+        named = first_stages()
+        ranks = ranks_between(None, None, len(named))
+        made = [Stage(edits.new_id(), name, rank, percent) for (name, percent), rank in zip(named, ranks, strict=True)]
+        made[1] = replace(made[1], most=IN_HAND_AT_MOST)
+        for stage in made:
+            session.apply(edits.save_stage(session.plan, stage))
+        cards = [row for number in CARDS if (row := task_at(session.plan, project, number))]
+        session.apply(edits.put_on_board(session.plan, cards, True))
+
     def _tell(self, projects: list[str]) -> None:
-        """Up to the status date, a project at a time."""
+        """Friday by Friday up to the status date, a project at a time."""
         session, status = self._session, self._at(TOLD_UP_TO, ENDS)
-        for i, project in enumerate(projects, 1):
-            told = [cells[1:] for cells in _cells(TOLD) if cells[0] == str(i)]
-            steps = [step for number, begun, then in told for step in self._told(project, number, begun, then)]
-            steps.append(edits.set_status_date(session.plan, project, status))
-            name = session.plan.projects[project].name
-            session.apply(edits.together(f"Tell how far “{name}” is", steps))
+        told: set[tuple[str, str, str]] = set()  # project, row, what was told of it
+        for friday in (status - weeks * WEEK for weeks in reversed(range(WEEKS_TOLD))):
+            session.workspace.clock = partial(moment_of, friday - 10)
+            for i, project in enumerate(projects, 1):
+                if friday < session.plan.projects[project].start:
+                    continue
+                steps = []
+                for _, number, begun, then in (cells for cells in _cells(TOLD) if cells[0] == str(i)):
+                    steps += self._told(project, number, begun, then, friday, told)
+                steps.append(edits.set_status_date(session.plan, project, friday))
+                name = session.plan.projects[project].name
+                session.apply(edits.together(f"Tell how far “{name}” is", steps))
         number, row, words = WHY_LATE
         late = task_at(session.plan, projects[int(number) - 1], row)
         assert late
         session.apply(edits.add_comment(session.plan, late, "Rosa Okonjo", status - 120, words))
 
-    def _told(self, project: str, number: str, begun: str, then: str) -> list[Edit]:
+    def _run_errands(self, gallery: str) -> None:
+        session = self._session
+        people = {r.initials: r.id for r in session.plan.resources.values()}
+        for who, name, due, done in _cells(ERRANDS):
+            session.apply(edits.add_errands(session.plan, people[who], [(name, self._day(due) if due else None)]))
+            if done:
+                errand = next(e for e in session.plan.errands.values() if e.name == name)
+                session.apply(edits.tick_errand(session.plan, errand.id, self._at(done, ENDS)))
+        for who, number, days in _cells(TOLD_TOO):
+            row = task_at(session.plan, gallery, number)
+            assert row
+            session.apply(edits.tell_also(session.plan, [row], [people[who]]))
+            session.apply(edits.set_reminders(session.plan, [row], [int(days)]))
+
+    def _told(
+        self, project: str, number: str, begun: str, then: str, friday: int, told: set[tuple[str, str, str]]
+    ) -> list[Edit]:
+        """What is new about a row by a Friday: that it began, ended, or how much is left by the last one."""
         plan = self._session.plan
         task = task_at(plan, project, number)
         assert task
-        hour = BEGINS if plan.tasks[task].minutes else ENDS
-        steps = [edits.begin(plan, [task], self._at(begun, hour))]
+        began = self._at(begun, BEGINS if plan.tasks[task].minutes else ENDS)
+        is_last = friday == self._at(TOLD_UP_TO, ENDS)
+        steps: list[Edit] = []
+        if began <= friday and (project, number, "begun") not in told:
+            told.add((project, number, "begun"))
+            steps.append(edits.begin(plan, [task], began))
         if then.endswith("left"):
-            return [*steps, edits.set_rest(plan, [task], parse_length(then.removesuffix("left").strip()))]
-        return [*steps, edits.finish(plan, [task], self._at(then, ENDS))]
+            left = parse_length(then.removesuffix("left").strip())
+            return [*steps, edits.set_rest(plan, [task], left)] if is_last else steps
+        ended = self._at(then, ENDS)
+        if ended <= friday and (project, number, "ended") not in told:
+            told.add((project, number, "ended"))
+            steps.append(edits.finish(plan, [task], ended))
+        return steps
 
     def _type_project(self, name: str, start: str, text: str, wanted: str | None) -> str:
         """Type an outline: the names at once, then each row's cells. The project's id."""

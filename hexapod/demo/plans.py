@@ -225,4 +225,33 @@ TOLD = """
 3 | 1.4 | 2026-09-28 | 2026-10-08
 3 | 1.5 | 2026-10-09 | 6d left
 """
+# Rows of the gallery that are cards, by number; and how many cards should be in hand at once.
+CARDS = ("1", "4", "2.9")
+IN_HAND_AT_MOST = 3
+
+# Who, an errand, when it is due, when it was done.
+ERRANDS = """
+JF | Ask the school for a second date | 2026-10-13 |
+JF | Send the case drawings to the fire office | 2026-10-09 |
+JF | Book the lecture room for the guides | 2026-10-23 |
+JF | Thank the lenders of the amber | | 2026-10-08
+RO | Order freezer bags | 2026-10-14 |
+RO | Return the microscope to the schoolroom | |
+"""
+
+# Who hears of a row of the gallery beside those who work on it, and how many days before its finish she is reminded.
+TOLD_TOO = """
+JF | 1.7 | 0
+JF | 4.6 | 5
+JF | 6.4 | 10
+HB | 2.9 | 2
+"""
+
+# What came back on forms: who, row of the gallery, done on, left, hours, note.
+FORMS = """
+HB | 1.5 | | 1d | 6 | Batch C is with the curator
+PL | 3.2 | | 4d | 16 | One rail is bent, a new one comes on Tuesday
+PL | 3.4 | | | | The screens came with the wrong plugs
+"""
+
 WHY_LATE = ("1", "2.4", "Moth webbing in six drawers: they were frozen again before they were cleaned.")

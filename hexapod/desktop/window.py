@@ -138,6 +138,7 @@ class Window(QMainWindow):
 
         leg = self._added(TrackLeg(self.desk, self.registry))
         leg.part_changed.connect(self._on_part)
+        leg.bar_asked.connect(self.show_bar)
         return leg
 
     @cached_property
@@ -222,8 +223,7 @@ class Window(QMainWindow):
         """After the first paint: compute the dates, and say what was recovered."""
         self.desk.compute()
         self.follow_projects()
-        if self.desk.memory.recall("forms_folder", str, ""):
-            _ = self.desk.forms  # looks for what came back, once the dates are there
+        _ = self.desk.forms  # looks for what came back, once the dates are there
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
@@ -305,6 +305,18 @@ class Window(QMainWindow):
             self.track.main_part.setFocus()
         self.follow_projects()
 
+    def show_bar(self, task: str) -> None:
+        """A task in the chart, from wherever it was looked at."""
+        self.desk.go_to(task)
+        self.show_leg("build")
+        self.grid.setFocus()
+
+    def show_card(self, task: str) -> None:
+        """A task on the board of stages."""
+        self.show_part("stages")
+        self.track["stages"].refresh()
+        self.track["stages"].board.go(task)
+
     def show_part(self, part: str) -> None:
         """A part of the Track leg."""
         self.track.show_part(part)
@@ -315,12 +327,14 @@ class Window(QMainWindow):
             self.side.go_home(self.track.side_page)
             self.bar.show_for("track", self.track.bar)
             self.track.main_part.setFocus()
+            self.notice.settle()
 
     def _show(self, name: str) -> None:
         """A view in the middle of the window, with what it wants beside the actions."""
         view = getattr(self, name)
         self._legs.setCurrentWidget(view)
         self.bar.show_for(name, getattr(view, "bar", None))
+        self.notice.settle()
         self.notice.raise_()
         if self.hint is not None:
             self.hint.follow()
@@ -480,6 +494,7 @@ class Window(QMainWindow):
                 self.desk.staging.drop()
             elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
                       or (self.shows("month") and self.month.canvas.cancel())
+                      or (self.shows("track") and self.track.cancel())
                       or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
                 if self.side.shown == "proposal" and self.desk.proposal is not None:
                     self.desk.show_proposal(None)  # what is proposed goes with the page that says it

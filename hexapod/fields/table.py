@@ -10,6 +10,7 @@ from hexapod.fields.assignment_text import format_assignments
 from hexapod.fields.field import DateTexts, PlanField, Texts
 from hexapod.fields.link_text import format_links
 from hexapod.fields.reading import Reading
+from hexapod.plan.boarding import stage_of
 from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.priorities import USUAL, priority_words
 from hexapod.plan.records import LimitKind, ResourceKind, TaskKind
@@ -125,6 +126,14 @@ def _how_late(reading: Reading) -> Value:
     return None if late is None else late[0].value.replace("_", " ")
 
 
+def _stage(reading: Reading) -> Value:
+    """The stage of a card; nothing of a row that is none."""
+    if reading.is_summary or not reading.task.on_board:
+        return ""
+    found = stage_of(reading.plan.stages_in_order(), reading.task)
+    return "" if found is None else found.name
+
+
 def _remaining(reading: Reading) -> Value:
     """What is left of a leaf that has begun; of one that has not it is its duration."""
     if reading.is_summary:
@@ -229,6 +238,9 @@ FIELDS: tuple[PlanField, ...] = (
     PlanField("late", "Late", Kind.YES_NO, _is_late, width=52),
     PlanField("late_by", "Late by", Kind.LENGTH, _late_by, width=58),
     PlanField("how_late", "How late", Kind.TEXT, _how_late, width=84),
+    PlanField("stage", "Stage", Kind.TEXT, _stage, width=90, hint="The name of a stage, or nothing",
+              edit=typing.set_stage),
+    PlanField("on_board", "On the board", Kind.YES_NO, lambda r: r.task.on_board and not r.is_summary, width=64),
     PlanField("calendar", "Calendar", Kind.TEXT, _calendar, width=90, hint="The name of a calendar, or nothing",
               typed=lambda r, dates: _calendar(r),
               edit=typing.set_plain("calendar", typing.parse_calendar), summaries=True),

@@ -33,6 +33,18 @@ def length_of(texts: Texts, task_id: str) -> str:
     return format_duration(task.minutes, task.elapsed, units_of(texts.plan, task.project))
 
 
+def set_stage(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
+    """The stage of a name, which puts a row on the board; nothing takes it off."""
+    plan, wanted = texts.plan, text.strip().casefold()
+    if not wanted:
+        return edits.put_on_board(plan, tasks, False)
+    found = next((stage for stage in plan.stages.values() if stage.name.casefold() == wanted), None)
+    if found is None:
+        named = ", ".join(stage.name for stage in plan.stages_in_order()) or "none yet"
+        raise BadText(f"There is no stage “{text.strip()[:60]}”. The stages are: {named}.")
+    return edits.put_in_stage(plan, [t for t in tasks if not plan.is_summary(t)], found.id)
+
+
 def parse_own_duration(units: Units, text: str) -> tuple[int, bool]:
     """Minutes, and whether they are elapsed time."""
     return parse_duration(text.strip().removeprefix(ASSUMED).removesuffix("?"), units)

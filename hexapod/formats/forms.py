@@ -61,6 +61,11 @@ class _Document(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 # Written
 
 
+def forms_folder(workspace: Path) -> Path:
+    """Where the forms of a workspace lie, if nobody says otherwise."""
+    return workspace.parent / f"{workspace.stem} forms"
+
+
 def page_name(form: PersonForm) -> str:
     return f"form {_plain(form.name)}.html"
 

@@ -6,7 +6,8 @@ one writer at a time. How it does so, and in what SQL, stays on its own side.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
 from pathlib import Path
 from typing import Any, Protocol, TypeVar
 
@@ -30,6 +31,7 @@ class Storage(Protocol):
     read_only: bool
     recovered: str | None
     left_out: tuple[str, ...]
+    clock: Callable[[], datetime]  # what the rows of the history are dated by
     known_dates: Dates | None  # those that are kept, if it is known which
 
     # What is kept

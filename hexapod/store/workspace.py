@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import sqlite3
 import threading
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from datetime import datetime
 from pathlib import Path
 from typing import Any, TypeVar
@@ -69,6 +69,7 @@ class Workspace:
         self.path = path
         self.read_only = read_only
         self.recovered: str | None = None
+        self.clock: Callable[[], datetime] = datetime.now  # what the rows of the history are dated by
         self._connection = connection
         self._lock = threading.RLock()
         self._file = file
@@ -286,7 +287,7 @@ class Workspace:
         if self.read_only:
             raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
         self.check_place()
-        at = datetime.now().isoformat(timespec="seconds")
+        at = self.clock().isoformat(timespec="seconds")
         with self._using(words), transaction(self._connection):
             for name, table in TABLES.items():
                 pairs = getattr(changes, name)

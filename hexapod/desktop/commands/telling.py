@@ -57,6 +57,32 @@ def show_mine(window: Host) -> None:
     window.show_part("mine")
 
 
+def show_stages(window: Host) -> None:
+    window.show_part("stages")
+
+
+def edit_stages(window: Host) -> None:
+    """What the stages are, beside the board."""
+    window.show_part("stages")
+    window.side.show_page("stages")
+
+
+def put_on_board(window: Host) -> None:
+    """The leaves of the selected rows are cards, or are not any more."""
+    window.desk.stages.toggle(window.desk.selected())
+
+
+def show_card(window: Host) -> None:
+    """From a row to its card; one that is not on the board says so."""
+    desk = window.desk
+    task = desk.plan.tasks.get(desk.current or "")
+    if task is None or not task.on_board or desk.plan.is_summary(task.id):
+        desk.told.emit("This row has no card on the board.", "", False)
+    else:
+        desk.stages.show(project="")
+        window.show_card(task.id)
+
+
 def show_forms(window: Host) -> None:
     """Telling without the program: the folder with forms, and what came back."""
     window.show_part("round")

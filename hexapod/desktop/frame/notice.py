@@ -56,7 +56,7 @@ class Notice(QFrame):
         if not sentence:
             self._clear()
             return
-        self._settle()
+        self.settle()
         self.show()
         self.raise_()
         if tone == "trouble":
@@ -66,14 +66,14 @@ class Notice(QFrame):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.Move, QEvent.Type.Show):
-            self._settle()
+            self.settle()
         return False
 
     def lie_above(self, foot: QWidget) -> None:
         """Follow a part of the place that it may lie on, wherever that goes."""
         foot.installEventFilter(self)
 
-    def _settle(self) -> None:
+    def settle(self) -> None:
         """As wide as the sentence, at the left foot of the place."""
         beside = 60 + (self._undo.sizeHint().width() if self._undo.isVisibleTo(self) else 0)
         wanted = self._says.fontMetrics().horizontalAdvance(self._says.text()) + beside

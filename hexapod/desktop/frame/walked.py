@@ -191,7 +191,7 @@ class WalkedTable(QAbstractScrollArea):
 
     def event(self, event: QEvent) -> bool:
         """Plain keys belong to the rows: none of them is a shortcut here, least of all the one that deletes."""
-        if event.type() == QEvent.Type.ShortcutOverride and not _is_command(event):
+        if event.type() == QEvent.Type.ShortcutOverride and not is_command(event):
             event.accept()
             return True
         return super().event(event)
@@ -271,7 +271,7 @@ class WalkedTable(QAbstractScrollArea):
         painter.fillRect(QRectF(0, top + height - 1, width, 1), color("rule"))
 
 
-def _is_command(event: QKeyEvent) -> bool:
+def is_command(event: QKeyEvent) -> bool:
     held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
     is_function_key = Qt.Key.Key_F1 <= event.key() <= Qt.Key.Key_F12 and event.key() != Qt.Key.Key_F2
     return bool(held) or is_function_key

@@ -46,6 +46,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.forms import FormsWork
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.round import RoundWork
+    from hexapod.desktop.models.stages import StagesWork
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
@@ -167,6 +168,13 @@ class Desk(QObject):
         from hexapod.desktop.models.mine import MineWork
 
         return MineWork(self)
+
+    @cached_property
+    def stages(self) -> StagesWork:
+        """The board of stages, as it is on show."""
+        from hexapod.desktop.models.stages import StagesWork
+
+        return StagesWork(self)
 
     @cached_property
     def forms(self) -> FormsWork:

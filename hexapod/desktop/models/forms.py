@@ -17,7 +17,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.errors import BadFile, HexapodError
 from hexapod.fields.field import Texts
 from hexapod.fields.returned import Laid, check
-from hexapod.formats.forms import is_returned, page_name, read_returned, written_page, written_workbook
+from hexapod.formats.forms import forms_folder, is_returned, page_name, read_returned, written_page, written_workbook
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.budgets import within
 from hexapod.system.files import cannot_write, shown, write_whole
@@ -56,6 +56,8 @@ class FormsWork(QObject):
         super().__init__(desk)
         self._desk = desk
         self.folder = desk.memory.recall("forms_folder", str, "")
+        if not self.folder and Path(self.usual_folder).is_dir():
+            self.folder = self.usual_folder
         self.back: list[Back] = []
         self._is_looking = self._is_asked_again = False
         self._watcher = QFileSystemWatcher(self)
@@ -68,8 +70,7 @@ class FormsWork(QObject):
     @property
     def usual_folder(self) -> str:
         """Beside the workspace."""
-        path = self._desk.session.workspace.path
-        return str(path.parent / f"{path.stem} forms")
+        return str(forms_folder(self._desk.session.workspace.path))
 
     def set_folder(self, folder: str) -> None:
         folder = folder.strip()

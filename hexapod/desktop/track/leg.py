@@ -23,6 +23,7 @@ ROUND = "round"
 PARTS = {  # by name: the words on its tab, and where its view is made
     ROUND: ("Round", "round_view", "RoundView"),
     "mine": ("Mine", "mine_view", "MineView"),
+    "stages": ("Stages", "stages_view", "StagesView"),
 }
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected
 
@@ -32,6 +33,7 @@ class TrackLeg(QWidget):
     which stand in the bar, and a ``main_part``, which takes the keyboard."""
 
     part_changed = pyqtSignal()
+    bar_asked = pyqtSignal(str)  # the bar of a task in the chart
 
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
@@ -74,6 +76,8 @@ class TrackLeg(QWidget):
             _, module, made_by = PARTS[name]
             view = getattr(import_module(f"hexapod.desktop.track.{module}"), made_by)(self._desk, self._registry)
             self._made[name] = view
+            if hasattr(view, "bar_asked"):
+                view.bar_asked.connect(self.bar_asked)
             self._parts.addWidget(view)
             self._tools.addWidget(view.tools)
         return self._made[name]
@@ -98,6 +102,11 @@ class TrackLeg(QWidget):
     @property
     def main_part(self) -> QWidget:
         return cast(QWidget, self[self.part].main_part)
+
+    def cancel(self) -> bool:
+        """Leave off what is under way, such as a drag; whether there was anything."""
+        main = self.main_part
+        return bool(main.cancel()) if hasattr(main, "cancel") else False
 
     # The round, of which the window asks more
 

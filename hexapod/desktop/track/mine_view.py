@@ -12,6 +12,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY
 from hexapod.desktop.parts import LineButton, heading, label, narrow
 from hexapod.desktop.theme.style import scaled
+from hexapod.desktop.track.choosing import offer
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
 from hexapod.desktop.track.own_milestones import OwnMilestones
@@ -79,7 +80,7 @@ class MineView(QWidget):
         self._whose = narrow(QComboBox())
         self._whose.setObjectName("mineWhose")
         self._whose.setAccessibleName("Whose work")
-        self._whose.setMinimumWidth(scaled(200))
+        self._whose.setMinimumWidth(scaled(236))
         self._whose.activated.connect(lambda i: self.work.look_at(self._whose.itemData(i)))
         self._be = QPushButton("This is me")
         self._be.setObjectName("mineBe")
@@ -149,17 +150,8 @@ class MineView(QWidget):
         plan, work = self._desk.plan, self.work
         people = [(p, plan.resources[p].name + (", me" if p == work.me else "")) for p in work.people()]
         people.sort(key=lambda pair: pair[0] != work.me)
-        _offer(self._whose, [*people, (NOBODY, "Nobody")], work.whose)
+        offer(self._whose, [*people, (NOBODY, "Nobody")], work.whose)
         projects = [(p.id, p.name) for p in plan.projects_in_order() if not p.archived]
         if work.project not in plan.projects:
             work.project = ""
-        _offer(self._project, [("", "Every project"), *projects], work.project)
-
-
-def _offer(box: QComboBox, choices: list[tuple[str, str]], chosen: str) -> None:
-    """Fill a choice, where it has not these entries already."""
-    if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != choices:
-        box.clear()
-        for data, words in choices:
-            box.addItem(words, data)
-    box.setCurrentIndex(max(0, box.findData(chosen)))
+        offer(self._project, [("", "Every project"), *projects], work.project)
