@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, editing, levelling, moving, opening, passes, rounds, staff
+from bench import bulk, editing, levelling, moving, opening, passes, rounds, staff, track
 
 PARTS = {
     "passes": passes.rows,
@@ -15,6 +15,7 @@ PARTS = {
     "moving": moving.rows,
     "staff": staff.rows,
     "round": rounds.rows,
+    "track": track.rows,
     "levelling": levelling.rows,
 }
 

@@ -71,6 +71,8 @@ def _parser() -> argparse.ArgumentParser:
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("status", "how far each task is, and what is late")
+    notices = command("notices", "make what people are to be told, as mails in the outbox; for a timer")
+    notices.add_argument("--outbox", metavar="DIR", help="where the mails go; by default among the user's data")
     command("check", "soundness of the plan: each check with its threshold and its rows")
     edit = command("edit", "carry out a list of edits, all of them or none")
     edit.add_argument("edits", metavar="EDITS.json", help="the list; - is standard input")
@@ -350,6 +352,45 @@ def _edited(path: Path, edit: Edit) -> tuple[Schedule, Schedule]:
     return before, after
 
 
+def _notices(options: argparse.Namespace) -> None:
+    from hexapod.formats.files import WORKSPACE, load
+    from hexapod.notifying import Told, identity_of, make_notices
+    from hexapod.schedule.engine import schedule
+    from hexapod.services.mail import Outbox, outbox_folder
+    from hexapod.session import Session
+    from hexapod.worktime import clock
+
+    path = Path(options.file)
+    if path.suffix == WORKSPACE:
+        session = Session.open(path, read_only=True)  # a window may have it open
+        try:
+            identity = identity_of(session.identity(), path)
+            name = shown(path.stem)
+            told = Told(session.compute(), tuple(session.history), session.plan_after, name, identity)
+            outbox = Outbox(Path(options.outbox) if options.outbox else outbox_folder(identity))
+            made = make_notices(told, outbox, clock.now())
+        finally:
+            session.close()
+    else:
+        plan = load(options.file)
+        identity = identity_of("", path)
+        told = Told(schedule(plan), (), lambda _: plan, shown(path.stem), identity)
+        outbox = Outbox(Path(options.outbox) if options.outbox else outbox_folder(identity))
+        made = make_notices(told, outbox, clock.now())
+    if options.json:
+        mails = [
+            {"person": m.person, "to": m.to, "subject": m.subject,
+             "items": [{"kind": i.kind.value, "task": i.task, "words": i.words} for i in m.items]}
+            for m in made.mails
+        ]  # fmt: skip
+        _print_json({"outbox": str(outbox.folder), "mails": mails, "without_address": made.unreached})
+        return
+    rows = [["To", "Subject"], *([m.person, m.subject] for m in made.mails)]
+    _print_table(rows if made.mails else [["Nothing new is to be told."]], set())
+    if made.unreached:
+        print(f"No address is known of {', '.join(made.unreached)}.")
+
+
 def _convert(options: argparse.Namespace) -> None:
     from hexapod.formats.files import load, save
 
@@ -409,6 +450,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "level": _level,
     "why": _why,
     "status": _status,
+    "notices": _notices,
     "check": _check,
     "edit": _edit,
     "convert": _convert,

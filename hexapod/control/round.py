@@ -74,13 +74,13 @@ class Question:
 
 def questions(schedule: Schedule, project: str, at: int, told: Collection[str] = ()) -> list[Question]:
     """What a round at a date asks about a project: by group, then as in the outline. Tasks that were ``told`` since the
-    last round are among it, also those that are done."""
+    last round are among it, also those that are done, or were planned for later."""
     network = schedule.network
     tasks, plan = network.tasks, network.plan
     starts = np.where(tasks.progress == NOT_BEGUN, schedule.start, schedule.free_start)
     here = (network.structure.leaf[: network.size] == 1) & (tasks.project == network.projects.index(project))
     is_told = np.isin(np.arange(network.size), network.slots.of_tasks(told))
-    asked = here & ((tasks.progress != DONE) | is_told) & ((starts < at) | (schedule.finish <= at))
+    asked = here & (is_told | ((tasks.progress != DONE) & ((starts < at) | (schedule.finish <= at))))
     slots = {network.slots.tasks[slot]: slot for slot in np.flatnonzero(asked).tolist()}
     order = [t for t in outline_order(plan) if t in slots]
     found = [_question(schedule, t, slots[t], at) for t in order]

@@ -31,11 +31,23 @@ from hexapod.demo.told import write_forms
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
 from hexapod.formats.pool_text import read_share, read_skills
+from hexapod.notifying import WANTED
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.outline import rows, task_at
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind, Stage
+from hexapod.plan.records import (
+    DAY,
+    Calendar,
+    CalendarException,
+    NoticeKind,
+    NoticeWhen,
+    Project,
+    Reservation,
+    Resource,
+    ResourceKind,
+    Stage,
+)
 from hexapod.session import Session
 from hexapod.system.files import make_folder
 from hexapod.worktime.clock import day_number, moment_of
@@ -43,6 +55,8 @@ from hexapod.worktime.lengths import parse_length
 
 CALENDAR = "museum"
 BEGUN_ON = "2026-09-07"  # the day on which the plan was typed
+LEADS = "jf"  # who leads the projects
+WISHES = {"HB": ((NoticeKind.DUE, NoticeWhen.DAILY), (NoticeKind.MOVED, NoticeWhen.DAILY))}  # who wants to be told when
 WEEK, WEEKS_TOLD = 7 * DAY, 5
 BEGINS, ENDS = 8 * 60, 17 * 60  # of a day at the museum
 
@@ -91,7 +105,8 @@ class _Builder:
         session.apply(edits.set_task(plan, watertight, "Give “Watertight” a target", target=wanted))
         self._tell([gallery, store, roof])
         self._run_errands(gallery)
-        write_forms(self._session, gallery, FORMS)
+        write_forms(session, gallery, FORMS)
+        session.workspace.set_state(WANTED, True)
 
     def _set_up(self) -> None:
         session = self._session
@@ -120,6 +135,8 @@ class _Builder:
                 section=section,
                 roles=(others.lower(),) if others else (),
                 leave=leave.get(initials, ()),
+                email=_email(name) if kind == ResourceKind.PERSON else "",
+                notices=WISHES.get(initials, ()),
             )
             session.apply(edits.save_resource(session.plan, resource))
 
@@ -215,6 +232,7 @@ class _Builder:
             self._at(start, BEGINS),
             ranks_between(last[-1].rank if last else None, None, 1)[0],
             calendar=CALENDAR,
+            led_by=LEADS,
             target_finish=None if wanted is None else self._at(wanted, ENDS),
         )
         session.apply(edits.save_project(session.plan, made))
@@ -238,6 +256,11 @@ class _Builder:
 
     def _at(self, text: str, minute: int) -> int:
         return self._day(text) * DAY + minute
+
+
+def _email(name: str) -> str:
+    """An address at the museum, made of the last two words of a name."""
+    return f"{'.'.join(name.split()[-2:])}@alderquay.example".casefold()
 
 
 def _cells(text: str) -> list[list[str]]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
@@ -13,7 +14,8 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress")
+FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress", "roles", "history", "guide")
+THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
 PutBack = Callable[[], object]  # shows the window as it was before a picture
 
 
@@ -34,9 +36,10 @@ def take_shots(folder: Path, guide: Path | None = None) -> None:
     make_folder(folder)
     for_guide = {Path(name).stem for page in pages() for name in page.pictures} if guide else set()
     app = make_application("light")
-    with scratch_folder() as place:
+    with scratch_folder() as place, contextlib.ExitStack() as stack:
         path = place / "Alder Quay Museum.hexapod"
         build_demo(path)
+        stack.enter_context(_on_the_day())
         for theme in ("light", "dark"):
             apply_theme(app, theme_named(theme))
             session = Session.open(path)
@@ -59,6 +62,20 @@ def take_shots(folder: Path, guide: Path | None = None) -> None:
                 if put_back is not None:
                     put_back()
             window.close()
+
+
+@contextlib.contextmanager
+def _on_the_day() -> Iterator[None]:
+    """What is due and late is that of one day, whenever the pictures are made."""
+    from hexapod.worktime import clock
+    from hexapod.worktime.dates import parse_moment
+
+    real, the_day = clock.now, parse_moment(THE_DAY)
+    clock.now = lambda: the_day
+    try:
+        yield
+    finally:
+        clock.now = real
 
 
 def _keep(picture, path: Path) -> None:  # type: ignore[no-untyped-def]
@@ -204,6 +221,9 @@ def _round(window) -> PutBack:  # type: ignore[no-untyped-def]
     from hexapod.control.round import AS_PLANNED, Answer, What
 
     window.show_leg("track")
+    window.desk.forms.look()
+    _wait_for(lambda: window.desk.forms.back)
+    window.desk.told.emit("", "", False)
     work, table = window.desk.round, window.track.table
     asked = {window.desk.plan.tasks[q.task].name: q.task for q in work.asked}
     for name, answer in (
@@ -226,6 +246,29 @@ def _round(window) -> PutBack:  # type: ignore[no-untyped-def]
         window.show_leg("build")
 
     return put_back
+
+
+def _mine(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """The Monday of a conservator who is late with some of it."""
+    people = {r.initials: r.id for r in window.desk.plan.resources.values()}
+    window.desk.mine.be(people["RO"])
+    window.show_part("mine")
+    window.side.go_home("inspector")
+    window.track.main_part.setFocus()
+    return lambda: (window.show_part("round"), window.show_leg("build"))
+
+
+def _stages(window) -> PutBack:  # type: ignore[no-untyped-def]
+    window.show_part("stages")
+    window.track["stages"].board.go(_named(window, "Sound recordings edited"))
+    return lambda: (window.show_part("round"), window.show_leg("build"))
+
+
+def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
+    window.show_part("attention")
+    _wait_for(lambda: window.track["attention"].table.needs)
+    window.track["attention"].table.go(4)
+    return lambda: (window.show_part("round"), window.show_leg("build"))
 
 
 def _history(window) -> None:  # type: ignore[no-untyped-def]
@@ -345,6 +388,9 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "soundness": _soundness,
     "progress": _progress,
     "round": _round,
+    "mine": _mine,
+    "stages": _stages,
+    "attention": _attention,
     "history": _history,
     "lanes": _lanes,
     "ripple": _ripple,

@@ -25,9 +25,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.recent import remember
 from hexapod.desktop.side.panel import SidePanel
-from hexapod.desktop.theme.measures import DENSITIES, apply_density, density
-from hexapod.desktop.theme.style import TEXT_SIZES, apply_text_size, apply_theme, palette, theme_named
-from hexapod.desktop.theme.text import forget_texts
+from hexapod.desktop.window_looks import WindowLooks
 from hexapod.errors import HexapodError
 from hexapod.session import Applied, Session
 from hexapod.system.files import shown
@@ -60,7 +58,7 @@ class Legs(QStackedWidget):
         return shown.minimumSizeHint() if shown is not None else QSize()
 
 
-class Window(QMainWindow):
+class Window(WindowLooks, QMainWindow):
     """One open workspace. ``open_other`` opens another one (path, whether to create it).
 
     What is not on show at first is made when it is looked at: the first paint waits for nothing else.
@@ -139,6 +137,7 @@ class Window(QMainWindow):
         leg = self._added(TrackLeg(self.desk, self.registry))
         leg.part_changed.connect(self._on_part)
         leg.bar_asked.connect(self.show_bar)
+        leg.why_asked.connect(self._show_why)
         return leg
 
     @cached_property
@@ -223,7 +222,8 @@ class Window(QMainWindow):
         """After the first paint: compute the dates, and say what was recovered."""
         self.desk.compute()
         self.follow_projects()
-        _ = self.desk.forms  # looks for what came back, once the dates are there
+        desk = self.desk  # who I am, what came back on forms, and what is to be told
+        _ = desk.mine, desk.forms, desk.notices
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
@@ -310,6 +310,12 @@ class Window(QMainWindow):
         self.desk.go_to(task)
         self.show_leg("build")
         self.grid.setFocus()
+
+    def _show_why(self, project: str) -> None:
+        """What a project's finish rests on, in the chart."""
+        self.desk.look_at_project(project)
+        self.show_leg("build")
+        self.registry.qt("walk.why").trigger()
 
     def show_card(self, task: str) -> None:
         """A task on the board of stages."""
@@ -429,48 +435,6 @@ class Window(QMainWindow):
             if focused is not None and (part is focused or (part is side and self.side.isAncestorOf(focused)))
         ]  # fmt: skip
         parts[(held[0] + 1 if held else 0) % len(parts)].setFocus(Qt.FocusReason.TabFocusReason)
-
-    def toggle_theme(self) -> None:
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        name = "light" if palette().name == "dark" else "dark"
-        apply_theme(app, theme_named(name))
-        QSettings().setValue("theme", name)
-        self.restyle()
-
-    def choose_text_size(self) -> None:
-        """The next of the three sizes of text."""
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        names = list(TEXT_SIZES)
-        now = str(QSettings().value("text") or "usual")
-        name = names[(names.index(now) + 1) % len(names)] if now in names else "usual"
-        QSettings().setValue("text", name)
-        apply_text_size(app, name)
-        forget_texts()
-        self.restyle()
-        self.desk.told.emit(f"Text is {name} now.", "", False)
-
-    def turn_density(self) -> None:
-        """Rows close to each other, or roomy again."""
-        name = next(name for name in DENSITIES if name != density())
-        QSettings().setValue("density", name)
-        apply_density(name)
-        self.build.lay_rows()
-        self.desk.told.emit(f"Rows are {name} now.", "", False)
-
-    def restyle(self) -> None:
-        """Paint everything in the palette that is in use now."""
-        self.registry.refresh()
-        self.topbar.refresh()
-        self.topbar.vitals.refresh()
-        for page in self.side.pages.made():
-            page.refresh()
-        self.desk.looks.changed.emit()  # rows and bars that were kept as they were drawn
-        self.build.bar.refresh()
-        self.side.restyle()
-        for widget in self.findChildren(QWidget):
-            widget.update()
 
     def _tell_undo(self, applied: Applied) -> None:
         if applied.kind == "undo":

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from hexapod.expressions.values import Kind, Value
-from hexapod.fields import actual, typing
+from hexapod.fields import actual, hearing, typing
 from hexapod.fields.assignment_text import format_assignments
 from hexapod.fields.field import DateTexts, PlanField, Texts
 from hexapod.fields.link_text import format_links
@@ -238,6 +238,12 @@ FIELDS: tuple[PlanField, ...] = (
     PlanField("late", "Late", Kind.YES_NO, _is_late, width=52),
     PlanField("late_by", "Late by", Kind.LENGTH, _late_by, width=58),
     PlanField("how_late", "How late", Kind.TEXT, _how_late, width=84),
+    PlanField("also_told", "Also told", Kind.TEXT, lambda r: hearing.also_told_text(r.plan, r.task), width=84,
+              hint="Names or initials, parted by commas", edit=hearing.set_also_told,
+              typed=lambda r, dates: hearing.also_told_text(r.plan, r.task)),
+    PlanField("reminders", "Reminders", Kind.TEXT, lambda r: hearing.reminders_text(r.task), width=84,
+              hint="Days before its finish: 10 d, 2 d", edit=hearing.set_reminders,
+              typed=lambda r, dates: hearing.reminders_text(r.task)),
     PlanField("stage", "Stage", Kind.TEXT, _stage, width=90, hint="The name of a stage, or nothing",
               edit=typing.set_stage),
     PlanField("on_board", "On the board", Kind.YES_NO, lambda r: r.task.on_board and not r.is_summary, width=64),

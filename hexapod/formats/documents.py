@@ -67,6 +67,7 @@ class ProjectEntry(Entry):
     folder: str = ""
     archived: bool = False
     out_of_order: OutOfOrder = OutOfOrder.WAITS
+    led_by: str | None = None
 
 
 class LimitEntry(Entry):

@@ -136,6 +136,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.folder,
         p.archived,
         p.out_of_order,
+        p.led_by,
     )
 
 

@@ -340,6 +340,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.folder,
         entry.archived,
         entry.out_of_order,
+        entry.led_by,
     )
 
 

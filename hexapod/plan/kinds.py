@@ -71,7 +71,9 @@ _NOBODY = "names someone, “{missing}”, who is not among the resources."
 _ALL = (
     Kind("calendars", "calendar", Calendar, references=(
         Reference("base", "calendars", "The calendar “{name}” is built on “{missing}”, which does not exist."),)),
-    Kind("projects", "project", Project, references=(Reference("calendar", "calendars", _CALENDAR),)),
+    Kind("projects", "project", Project, references=(
+        Reference("calendar", "calendars", _CALENDAR),
+        Reference("led_by", "resources", "“{name}” is led by someone, “{missing}”, who does not exist."))),
     Kind("tasks", "task", Task, references=(
         Reference("project", "projects", "“{name}” belongs to a project “{missing}” that does not exist."),
         Reference("parent", "tasks", "“{name}” lies below a task “{missing}” that does not exist."),

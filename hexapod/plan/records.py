@@ -179,7 +179,8 @@ class Project(Record, frozen=True):
 
     Tasks with at most ``critical_float`` working minutes of float are critical, with at most
     ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
-    ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it.
+    ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
+    who answers for it.
     """
 
     id: str
@@ -199,6 +200,7 @@ class Project(Record, frozen=True):
     folder: str = ""
     archived: bool = False
     out_of_order: OutOfOrder = OutOfOrder.WAITS
+    led_by: str | None = None
 
     @property
     def key(self) -> str:

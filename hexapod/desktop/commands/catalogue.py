@@ -269,6 +269,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("track.round", "Round", telling.show_round, "Progress", "Ctrl+Alt+1"),
     Action("track.mine", "Mine", telling.show_mine, "Progress", "Ctrl+Alt+2"),
     Action("track.stages", "Stages", telling.show_stages, "Board", "Ctrl+Alt+3"),
+    Action("track.attention", "Attention", telling.show_attention, "Progress", "Ctrl+Alt+4"),
+    Action("notices", "Notices…", telling.show_notices, "Progress", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Board", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),
     Action("board.card", "Show its card", telling.show_card, "Board", "Ctrl+Alt+J", "", ("row", "chart"), enabled=_one),

@@ -61,6 +61,16 @@ def show_stages(window: Host) -> None:
     window.show_part("stages")
 
 
+def show_attention(window: Host) -> None:
+    window.show_part("attention")
+
+
+def show_notices(window: Host) -> None:
+    """Notices, beside what needs somebody."""
+    window.show_part("attention")
+    window.side.show_page("notices")
+
+
 def edit_stages(window: Host) -> None:
     """What the stages are, beside the board."""
     window.show_part("stages")

@@ -26,8 +26,9 @@ def placed(chips: Iterable[Chip], left: float, right: float, top: float, height:
     """The chips with where they are, from the left; what does not fit is left out."""
     found = []
     for chip in chips:
-        wide = min(width_of(_face(chip), chip.words) + 18, right - left)
-        if wide < NARROWEST:
+        wanted = width_of(_face(chip), chip.words) + 18
+        wide = min(wanted, right - left)
+        if wide < min(wanted, NARROWEST):
             break
         found.append((chip, QRectF(left, top, wide, height)))
         left += wide + BETWEEN

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import repeat
 
 import numpy as np
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
@@ -67,6 +67,8 @@ class Vital(QToolButton):
 
 class Vitals(QWidget):
     """Of the project on show; overloads are those of the whole workspace, which shares its people."""
+
+    attention_asked = pyqtSignal()  # the list of all that needs somebody
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -171,6 +173,9 @@ class Vitals(QWidget):
             action.triggered.connect(lambda _, t=task: self._desk.go_to(t))
         if len(entries) > MOST_LISTED:
             menu.addAction(f"and {len(entries) - MOST_LISTED} more").setEnabled(False)
+        if vital in (self.late, self.conflicts, self.target):
+            menu.addSeparator()
+            menu.addAction("All that needs somebody").triggered.connect(self.attention_asked)
 
     def _tasks_here(self) -> list[str]:
         desk = self._desk

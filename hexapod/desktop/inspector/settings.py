@@ -11,6 +11,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label, narrow
 from hexapod.errors import HexapodError
+from hexapod.fields.hearing import also_told_text, reminders_text, set_also_told, set_reminders
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
@@ -53,6 +54,8 @@ class TaskSettings(QWidget):
         if is_leaf:
             self._limits()
         self._text("Wanted by", "taskTarget", _said(task.target), self._set_target, "A target date; it moves nothing")
+        if is_leaf:
+            self._heard_by()
         self._fields()
         self.setEnabled(not desk.is_read_only)
 
@@ -172,6 +175,17 @@ class TaskSettings(QWidget):
         line.addWidget(add)
         self._box.addLayout(line)
         self._box.addWidget(says)
+
+    def _heard_by(self) -> None:
+        """Who else is told of it, and when they are reminded."""
+        texts = self._desk.columns.texts()
+        told, reminders = also_told_text(texts.plan, self._task), reminders_text(self._task)
+        self._text("Who else is told", "taskAlsoTold", told,
+                   lambda text: set_also_told(self._desk.columns.texts(), [self._task.id], text),
+                   "Names or initials, parted by commas")  # fmt: skip
+        self._text("Reminders before its finish", "taskReminders", reminders,
+                   lambda text: set_reminders(self._desk.columns.texts(), [self._task.id], text),
+                   "Days: 10 d, 2 d")  # fmt: skip
 
     def _fields(self) -> None:
         from hexapod.fields.own_text import format_value, parse_value

@@ -5,8 +5,6 @@ from __future__ import annotations
 import contextlib
 import gc
 from collections.abc import Iterable
-from functools import cached_property
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -25,6 +23,7 @@ from hexapod.desktop.models.plans_shown import Past
 from hexapod.desktop.models.previews import AT_ONCE, Previews
 from hexapod.desktop.models.rows_on_show import RowsOnShow
 from hexapod.desktop.models.staging import Staging
+from hexapod.desktop.models.track_works import TrackWorks
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import NotReadYet, Plan
@@ -42,17 +41,11 @@ from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
 
-if TYPE_CHECKING:
-    from hexapod.desktop.models.forms import FormsWork
-    from hexapod.desktop.models.mine import MineWork
-    from hexapod.desktop.models.round import RoundWork
-    from hexapod.desktop.models.stages import StagesWork
-
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
 
 
-class Desk(QObject):
+class Desk(TrackWorks, QObject):
     """The state that views share. Every change of the plan goes through ``do`` or ``attempt``."""
 
     changed = pyqtSignal(object)  # Applied: the plan and its dates are new
@@ -154,34 +147,6 @@ class Desk(QObject):
     @property
     def gap(self) -> RowGap | None:
         return self.on_show.gap
-
-    @cached_property
-    def round(self) -> RoundWork:
-        """The round that is under way, once somebody looks at it."""
-        from hexapod.desktop.models.round import RoundWork
-
-        return RoundWork(self)
-
-    @cached_property
-    def mine(self) -> MineWork:
-        """Whose work is looked at, and who I am."""
-        from hexapod.desktop.models.mine import MineWork
-
-        return MineWork(self)
-
-    @cached_property
-    def stages(self) -> StagesWork:
-        """The board of stages, as it is on show."""
-        from hexapod.desktop.models.stages import StagesWork
-
-        return StagesWork(self)
-
-    @cached_property
-    def forms(self) -> FormsWork:
-        """Forms for people without this program, and what of them came back."""
-        from hexapod.desktop.models.forms import FormsWork
-
-        return FormsWork(self)
 
     @property
     def is_read_only(self) -> bool:

@@ -41,6 +41,7 @@ PAGES = {
     "split": PageEntry("staff.split_form", "SplitForm", "leave"),
     "assignment": PageEntry("staff.assignment_form", "AssignmentForm", "leave"),
     "round": PageEntry("track.round_page", "RoundPage"),
+    "notices": PageEntry("track.notices_page", "NoticesPage"),
     "stages": PageEntry("track.stages_page", "StagesPage"),
     "forms": PageEntry("track.forms_page", "FormsPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),

@@ -17,7 +17,7 @@ NARROW = 1430  # below it the usual columns, the chart and the side have no room
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does"}
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
-          "guard", "pool", "forms", "stages")  # fmt: skip
+          "guard", "pool", "forms", "stages", "notices")  # fmt: skip
 
 
 class SidePanel(QFrame):

@@ -24,6 +24,7 @@ PARTS = {  # by name: the words on its tab, and where its view is made
     ROUND: ("Round", "round_view", "RoundView"),
     "mine": ("Mine", "mine_view", "MineView"),
     "stages": ("Stages", "stages_view", "StagesView"),
+    "attention": ("Attention", "attention_view", "AttentionView"),
 }
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected
 
@@ -34,6 +35,7 @@ class TrackLeg(QWidget):
 
     part_changed = pyqtSignal()
     bar_asked = pyqtSignal(str)  # the bar of a task in the chart
+    why_asked = pyqtSignal(str)  # why a project finishes when it does
 
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
@@ -78,6 +80,8 @@ class TrackLeg(QWidget):
             self._made[name] = view
             if hasattr(view, "bar_asked"):
                 view.bar_asked.connect(self.bar_asked)
+            if hasattr(view, "why_asked"):
+                view.why_asked.connect(self.why_asked)
             self._parts.addWidget(view)
             self._tools.addWidget(view.tools)
         return self._made[name]

@@ -1,0 +1,119 @@
+"""What needs somebody: what is late, due soon, blocked or in contradiction, and finishes beyond their target.
+
+Each need is said once, by the first kind that applies to its task; a contradiction stands beside it. Nothing is kept:
+the list follows from the dates, from what was told, and from the hour.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from hexapod.plan.records import DAY, TaskKind
+from hexapod.schedule.codes import DONE
+from hexapod.schedule.conflicts import Conflict, ConflictKind
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.states import LATES, STATES, Late, State
+
+
+class NeedKind(StrEnum):
+    """In the order in which they are shown."""
+
+    PASSED = "passed"  # a finish that has passed its target since yesterday
+    BEYOND = "beyond"  # a finish that did so before
+    MILESTONE = "milestone"  # overdue
+    CONFLICT = "conflict"
+    TO_FINISH = "to_finish"  # late: beyond its target
+    TO_BEGIN = "to_begin"  # late: it should have begun
+    BEHIND = "behind"  # late: less is done than there was time for
+    OVER = "over"  # its planned finish is past, and nobody told that it ended
+    BLOCKED = "blocked"  # it should have begun by today, and waits
+    DUE = "due"  # within so many days
+
+
+NEEDS = tuple(NeedKind)
+_OF_LATE = {Late.TO_FINISH: NeedKind.TO_FINISH, Late.TO_BEGIN: NeedKind.TO_BEGIN, Late.BEHIND: NeedKind.BEHIND}
+
+
+@dataclass(frozen=True)
+class Need:
+    """``task`` is None where it is a project that needs somebody. ``at`` is when it is due (minutes), ``by`` by how
+    many working minutes it is late; ``conflict`` what contradicts itself."""
+
+    kind: NeedKind
+    project: str
+    task: str | None
+    at: int
+    by: int = 0
+    conflict: Conflict | None = None
+
+
+def needs(
+    schedule: Schedule,
+    now: int,
+    days: int,
+    conflicts: Iterable[Conflict] = (),
+    yesterday: Mapping[str, int | None] | None = None,
+) -> list[Need]:
+    """What needs somebody at a moment, with what is due within some days. ``yesterday`` is when projects would have
+    finished as the plan was then."""
+    found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days)]
+    plan = schedule.plan
+    missed = ConflictKind.TARGET  # that is a way of being late
+    open_ones = (
+        c for c in conflicts if c.kind is not missed and c.task in plan.tasks and not plan.tasks[c.task].is_done
+    )
+    for conflict in open_ones:
+        project = plan.tasks[conflict.task].project
+        if not plan.projects[project].archived:
+            at = int(schedule.start[schedule.slots[conflict.task]])
+            found.append(Need(NeedKind.CONFLICT, project, conflict.task, at, conflict.by, conflict))
+    return sorted(found, key=lambda n: (NEEDS.index(n.kind), n.at, n.task or "", n.project))
+
+
+def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) -> list[Need]:
+    from hexapod.schedule.slip import working_minutes
+
+    found = []
+    for project in schedule.plan.projects.values():
+        finish, target = schedule.project_finish.get(project.id), project.target_finish
+        if target is None or finish is None or finish <= target or project.archived:
+            continue
+        before = None if yesterday is None else yesterday.get(project.id)
+        kind = NeedKind.PASSED if before is not None and before <= target else NeedKind.BEYOND
+        by = working_minutes(schedule, project.calendar, target, finish)
+        found.append(Need(kind, project.id, None, target, by))
+    return found
+
+
+def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:
+    network, plan = schedule.network, schedule.plan
+    tasks, size = network.tasks, network.size
+    kept = np.array([not plan.projects[p].archived for p in network.projects], dtype=bool)
+    leaves = (network.structure.leaf[:size] == 1) & (tasks.alive[:size] == 1) & (tasks.progress[:size] != DONE)
+    leaves &= kept[tasks.project[:size]] if len(kept) else False
+    standing, start, finish = schedule.standing, schedule.start[:size], schedule.finish[:size]
+    tomorrow = (now // DAY + 1) * DAY
+    is_late = standing.late[:size] >= 0
+    is_over = finish < now
+    waits = (standing.state[:size] == STATES.index(State.WAITING)) & (start < tomorrow)
+    is_due = finish <= tomorrow + days * DAY
+    found = []
+    for slot in np.flatnonzero(leaves & (is_late | is_over | waits | is_due)).tolist():
+        task = plan.tasks[network.slots.tasks[slot]]
+        late = LATES[int(standing.late[slot])] if is_late[slot] else None
+        is_milestone = task.kind is TaskKind.MILESTONE or (not task.minutes and task.kind is TaskKind.TASK)
+        if is_milestone and (is_over[slot] or late is Late.TO_BEGIN):
+            kind = NeedKind.MILESTONE
+        elif late is not None:
+            kind = _OF_LATE[late]
+        elif is_over[slot]:
+            kind = NeedKind.OVER
+        else:
+            kind = NeedKind.BLOCKED if waits[slot] else NeedKind.DUE
+        by = int(standing.late_by[slot]) if late is not None else 0
+        found.append(Need(kind, task.project, task.id, int(finish[slot]), by))
+    return found

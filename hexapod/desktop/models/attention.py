@@ -1,0 +1,81 @@
+"""The list of what needs somebody, as it is on show. Yesterday's plan is worked out once a day, in the background."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from hexapod.control.attention import Need, needs
+from hexapod.desktop.models.background import in_background
+from hexapod.errors import HexapodError
+from hexapod.plan.records import DAY
+from hexapod.schedule.schedule import computed_dates
+from hexapod.session import Session
+from hexapod.worktime import clock
+from hexapod.worktime.clock import minutes_of
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.desk import Desk
+
+EVERYTHING = ""  # the project, where all of them are meant
+DAYS = 5
+
+
+class AttentionWork(QObject):
+    """``changed`` says that the list, or how it is narrowed, is another."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._desk = desk
+        self.project = EVERYTHING
+        self.days = desk.memory.recall("due_days", int, DAYS)
+        self._yesterday: Mapping[str, int | None] | None = None
+        self._known_on: int | None = None  # the day of which yesterday is known
+
+    def narrow(self, *, project: str | None = None, days: int | None = None) -> None:
+        self.project = self.project if project is None else project
+        if days is not None:
+            self.days = days
+            self._desk.memory.keep("due_days", days)
+        self.changed.emit()
+
+    def needs(self) -> list[Need]:
+        known = computed_dates(self._desk.schedule)
+        if known is None:
+            return []
+        self._look_at_yesterday()
+        load = self._desk.load
+        conflicts = load.conflicts if load is not None else []
+        found = needs(known, clock.now(), self.days, conflicts, self._yesterday)
+        return found if not self.project else [need for need in found if need.project == self.project]
+
+    def _look_at_yesterday(self) -> None:
+        today = clock.now() // DAY
+        if self._known_on == today:
+            return
+        self._known_on = today
+        session = self._desk.session
+
+        def show(found: object) -> None:
+            self._yesterday = found  # type: ignore[assignment]
+            self.changed.emit()
+
+        in_background(self, lambda: finishes_before(session, today * DAY), show, lambda error: None)
+
+
+def finishes_before(session: Session, moment: int) -> dict[str, int | None] | None:
+    """When projects would have finished as the plan was at a moment; None where it was not there, or had no dates."""
+    before = [row for row in session.history if minutes_of(datetime.fromisoformat(row.at)) < moment]
+    if not before:
+        return None
+    from hexapod.schedule.engine import schedule
+
+    try:
+        return dict(schedule(session.plan_after(before[-1].number)).project_finish)
+    except HexapodError:
+        return None

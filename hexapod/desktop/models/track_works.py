@@ -1,0 +1,66 @@
+"""What the desk holds of the Track leg: the round, own work, stages, attention, notices and forms. Each is made when
+somebody first looks at it."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, cast
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.attention import AttentionWork
+    from hexapod.desktop.models.desk import Desk
+    from hexapod.desktop.models.forms import FormsWork
+    from hexapod.desktop.models.mine import MineWork
+    from hexapod.desktop.models.notices import NoticesWork
+    from hexapod.desktop.models.round import RoundWork
+    from hexapod.desktop.models.stages import StagesWork
+
+
+class TrackWorks:
+    """A part of the desk."""
+
+    @property
+    def _desk(self) -> Desk:
+        return cast("Desk", self)
+
+    @cached_property
+    def round(self) -> RoundWork:
+        """The round that is under way, once somebody looks at it."""
+        from hexapod.desktop.models.round import RoundWork
+
+        return RoundWork(self._desk)
+
+    @cached_property
+    def mine(self) -> MineWork:
+        """Whose work is looked at, and who I am."""
+        from hexapod.desktop.models.mine import MineWork
+
+        return MineWork(self._desk)
+
+    @cached_property
+    def stages(self) -> StagesWork:
+        """The board of stages, as it is on show."""
+        from hexapod.desktop.models.stages import StagesWork
+
+        return StagesWork(self._desk)
+
+    @cached_property
+    def attention(self) -> AttentionWork:
+        """What needs somebody."""
+        from hexapod.desktop.models.attention import AttentionWork
+
+        return AttentionWork(self._desk)
+
+    @cached_property
+    def notices(self) -> NoticesWork:
+        """What people are told by mail."""
+        from hexapod.desktop.models.notices import NoticesWork
+
+        return NoticesWork(self._desk)
+
+    @cached_property
+    def forms(self) -> FormsWork:
+        """Forms for people without this program, and what of them came back."""
+        from hexapod.desktop.models.forms import FormsWork
+
+        return FormsWork(self._desk)

@@ -1,0 +1,222 @@
+"""What needs somebody, each with its reason and what can be done about it at a press."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QMouseEvent, QPainter
+
+from hexapod.control.attention import Need, NeedKind
+from hexapod.control.mine import is_milestone, people_waited_for, unmet
+from hexapod.control.round import question_of
+from hexapod.desktop import dates
+from hexapod.desktop.frame.chips import Chip, paint_chip, placed
+from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
+from hexapod.desktop.models.attention import AttentionWork
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.theme.style import color, font, scaled
+from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.fields.answering import answer_words, has_parts, read_told
+from hexapod.schedule.words import conflict_words
+from hexapod.worktime import clock
+
+TITLES = {
+    NeedKind.PASSED: "Finishes that passed their target since yesterday",
+    NeedKind.BEYOND: "Finishes beyond their target",
+    NeedKind.MILESTONE: "Overdue milestones",
+    NeedKind.CONFLICT: "Contradictions",
+    NeedKind.TO_FINISH: "Late: beyond their target",
+    NeedKind.TO_BEGIN: "Late: should have begun",
+    NeedKind.BEHIND: "Late: behind",
+    NeedKind.OVER: "Over by now, and nobody told",
+    NeedKind.BLOCKED: "Blocked",
+    NeedKind.DUE: "Due soon",
+}
+DONE, LEFT, BEGAN, SHOW, HOLDS, WHY = "done", "left…", "began…", "show", "what holds it", "why"
+NAME, REASON, CHIPS = 20, 300, 250  # where columns begin; the last is a width at the right
+TYPED = 260
+HINT = "done thu, 3d left, 60%, began fri"
+
+
+class AttentionTable(WalkedTable):
+    """``bar_asked`` asks for the bar of a task, ``why_asked`` why a project finishes when it does."""
+
+    bar_asked = pyqtSignal(str)
+    why_asked = pyqtSignal(str)
+
+    def __init__(self, desk: Desk, work: AttentionWork) -> None:
+        super().__init__("attentionTable", "What needs somebody")
+        self._desk, self._work = desk, work
+        self.needs: list[Need] = []
+
+    def refresh(self) -> None:
+        self.needs = self._work.needs()
+        rows: list[object] = []
+        by_kind: dict[NeedKind, list[Need]] = {}
+        for need in self.needs:
+            by_kind.setdefault(need.kind, []).append(need)
+        for kind, group in by_kind.items():
+            rows += [Heading(f"{TITLES[kind]} · {len(group)}"), *group]
+        is_computed = self._desk.is_computed
+        self.nothing = "Nothing needs anybody just now." if is_computed else "The dates are being computed."
+        self.show_rows(rows)
+
+    def key_of(self, row: object) -> object:
+        return (row.kind is NeedKind.CONFLICT, row.project, row.task) if isinstance(row, Need) else row
+
+    def chosen(self, row: object) -> None:
+        if isinstance(row, Need) and row.task is not None and row.task in self._desk.plan.tasks:
+            self._desk.select((row.task,), row.task)
+
+    def tell(self) -> None:
+        row = self.current
+        is_there = isinstance(row, Need) and self._is_there(row)
+        words = f"{TITLES[row.kind]}: {self.name(row)}, {self.reason(row)}" if is_there else ""  # type: ignore[union-attr,arg-type]
+        self.setAccessibleDescription(words)
+
+    def _is_there(self, need: Need) -> bool:
+        plan = self._desk.plan
+        return need.project in plan.projects and (need.task is None or need.task in plan.tasks)
+
+    # What a row says
+
+    def name(self, need: Need) -> str:
+        plan = self._desk.plan
+        return plan.projects[need.project].name if need.task is None else plan.tasks[need.task].name
+
+    def reason(self, need: Need) -> str:
+        """Why it is on the list, in words."""
+        desk, plan = self._desk, self._desk.plan
+        by = desk.length(need.by, need.task or "") if need.by else ""
+        if need.task is None:
+            return f"finishes {by} beyond {dates.short_day(need.at)}"
+        if need.conflict is not None:
+            return conflict_words(plan, need.conflict)
+        who = ", ".join(plan.resources[r].initials or plan.resources[r].name for r in plan.assigned.get(need.task, ()))
+        said = {
+            NeedKind.MILESTONE: f"should have been reached{f' {by} ago' if by else ''}, now {dates.short_day(need.at)}",
+            NeedKind.TO_FINISH: f"{by or 'a little'} beyond its target",
+            NeedKind.TO_BEGIN: f"should have begun {by or 'a little'} ago",
+            NeedKind.BEHIND: f"{by or 'a little'} behind, to {dates.short_day(need.at)}",
+            NeedKind.OVER: f"was to end {dates.short_day(need.at)}",
+            NeedKind.BLOCKED: self._waits(need.task),
+            NeedKind.DUE: f"to {dates.last_day(need.at)}",
+        }[need.kind]
+        return f"{said} · {who}" if who else said
+
+    def _waits(self, task: str) -> str:
+        plan = self._desk.plan
+        held = unmet(plan, task)
+        if not held:
+            return "waits for others"
+        who = people_waited_for(plan, held[:1])
+        by = f" ({plan.resources[who[0]].initials or plan.resources[who[0]].name})" if who else ""
+        return f"waits for {plan.tasks[held[0]].name}{by}" + (f" and {len(held) - 1} more" if len(held) > 1 else "")
+
+    def chips(self, need: Need) -> list[Chip]:
+        """What can be done about it."""
+        if need.task is None:
+            return [Chip(WHY, False, None)]
+        task = self._desk.plan.tasks[need.task]
+        found: list[Chip] = []
+        if need.kind is NeedKind.BLOCKED:
+            found.append(Chip(HOLDS, False, None))
+        elif need.kind is not NeedKind.CONFLICT and not self._desk.is_read_only:
+            if need.kind is NeedKind.TO_BEGIN and not task.is_begun and not is_milestone(task):
+                found.append(Chip(BEGAN, False, "began "))
+            else:
+                found.append(Chip(DONE, False, None))
+            if has_parts(task):
+                found.append(Chip(LEFT, False, "left "))
+        return [*found, Chip(SHOW, False, None)]
+
+    # Doing something about it
+
+    def act(self, need: Need, chip: Chip) -> None:
+        if chip.typed is not None:
+            self.edit(chip.typed)
+        elif need.task is None:
+            self.why_asked.emit(need.project)
+        elif chip.words == DONE:
+            self._desk.mine.tick(need.task)
+        elif chip.words == HOLDS:
+            held = unmet(self._desk.plan, need.task)
+            self.bar_asked.emit(held[0] if held else need.task)
+        else:
+            self.bar_asked.emit(need.task)
+
+    def edit(self, text: str) -> None:
+        need = self.current
+        if not isinstance(need, Need) or self._editor is not None or self._desk.is_read_only:
+            return
+        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED):
+            if not text:
+                self.act(need, self.chips(need)[-1])
+            return
+        task, now, texts = need.task, clock.now(), self._desk.columns.texts()
+        question = question_of(self._desk.worked_out, task, now)
+
+        def echo(said: str) -> str:
+            answer = read_told(texts, question, said, now)
+            return "" if answer is None else answer_words(texts, question, answer)
+
+        def take(said: str) -> None:
+            answer = read_told(texts, question, said, now)
+            if answer is not None:
+                self._desk.mine.tell(task, answer)
+
+        self.open_editor(text, hint=HINT, accessible=f"What happened to {self.name(need)}", echo=echo, take=take)
+
+    def editor_place(self) -> QRect:
+        left = self.viewport().width() - scaled(TYPED) - 2
+        return QRect(left, self.top_of(self.at) + 2, scaled(TYPED), scaled(ROW) - 4)
+
+    def tick(self) -> None:
+        need = self.current
+        if isinstance(need, Need) and any(chip.words == DONE for chip in self.chips(need)) and need.task is not None:
+            self._desk.mine.tick(need.task)
+
+    def keys(self) -> dict[int, Callable[[], object]]:
+        return {Qt.Key.Key_Space: self.tick}
+
+    def pressed(self, row: object, event: QMouseEvent) -> None:
+        if isinstance(row, Need) and self._is_there(row):
+            for chip, box in self._placed(row, self.top_of(self.at)):
+                if box.contains(event.position()):
+                    self.act(row, chip)
+                    return
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        row = self.row_at(event.position().y())
+        need = self.rows[row] if row is not None else None
+        is_left = event.position().x() < self.viewport().width() - scaled(CHIPS)
+        if isinstance(need, Need) and need.task is not None and is_left:
+            self.bar_asked.emit(need.task)
+
+    # Painting
+
+    def _placed(self, need: Need, top: int) -> list[tuple[Chip, QRectF]]:
+        width = self.viewport().width()
+        return placed(self.chips(need), width - scaled(CHIPS), width - 6, top + 5, scaled(ROW) - 10)
+
+    def paint_row(self, painter: QPainter, row: object, top: int) -> None:
+        if not isinstance(row, Need) or not self._is_there(row):
+            return
+        width, height = self.viewport().width(), scaled(ROW)
+        reason = scaled(REASON) + min(max(0, width - scaled(900)), scaled(160))
+        painter.setPen(color("ink"))
+        face = font(9.5, QFont.Weight.DemiBold if row.task is None else QFont.Weight.Normal)
+        draw_text(painter, face, self.name(row), QRectF(scaled(NAME), top, reason - scaled(NAME) - 8, height))
+        used = width_of(face, self.name(row)) + 14
+        if row.task is not None and reason - scaled(NAME) - used > 80:
+            painter.setPen(color("muted"))
+            room = reason - scaled(NAME) - used - 8
+            project = self._desk.plan.projects[row.project].name
+            draw_text(painter, font(8.5), project, QRectF(scaled(NAME) + used, top, room, height))
+        is_soon = row.kind in (NeedKind.DUE, NeedKind.BLOCKED)
+        painter.setPen(color("muted" if is_soon else "brick"))
+        room = width - scaled(CHIPS) - reason - 8
+        draw_text(painter, font(8.5), self.reason(row), QRectF(reason, top, room, height))
+        for chip, box in self._placed(row, top):
+            paint_chip(painter, chip, box)

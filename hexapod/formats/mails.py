@@ -1,0 +1,74 @@
+"""Notices as mails: RFC 5322 by the standard library, marked as written by a program (RFC 3834)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from email.errors import MessageError
+from email.headerregistry import Address
+from email.message import EmailMessage
+from email.utils import format_datetime
+from hashlib import sha256
+
+from hexapod.control.notices import TITLES, Item
+from hexapod.plan.records import Resource
+
+MOST_LINES = 200  # of one mail
+FROM = Address("Hexapod", "notices", "hexapod.invalid")  # RFC 2606: nobody answers there
+FOOT = (
+    "Hexapod wrote this for “{name}”. Nobody reads answers to it. What you are told of, and whether at once or once a "
+    "day, is your choice: Track, Attention, Notices."
+)
+
+
+def address_of(resource: Resource) -> Address | None:
+    """Where somebody gets mail; None where no address is known, or none that can be one."""
+    email = resource.email.strip()
+    if not email or len(email) > 320:
+        return None
+    try:
+        return Address(_line(resource.name), addr_spec=email)
+    except (ValueError, IndexError, MessageError):
+        return None
+
+
+def notice_mail(
+    person: Resource, to: Address, items: Sequence[Item], workspace: str, identity: str, at: datetime
+) -> EmailMessage:
+    """One mail with some items, under their headings. The same items make the same Message-ID."""
+    message = EmailMessage()
+    message["From"] = FROM
+    message["To"] = to
+    message["Subject"] = _line(_subject(items))
+    message["Date"] = format_datetime(at.astimezone())
+    digest = sha256("\n".join([person.id, *sorted(item.key for item in items)]).encode()).hexdigest()[:24]
+    message["Message-ID"] = f"<{digest}@{identity or 'workspace'}.hexapod.invalid>"
+    message["Auto-Submitted"] = "auto-generated"
+    message.set_content(_text(person, items, workspace))
+    return message
+
+
+def _subject(items: Sequence[Item]) -> str:
+    kinds = {item.kind for item in items}
+    if len(kinds) > 1:
+        return f"{len(items)} things for you today"
+    title = TITLES[items[0].kind]
+    name = items[0].words.partition(":")[0]
+    return f"{title}: {name}" if len(items) == 1 else f"{title}: {len(items)} tasks"
+
+
+def _text(person: Resource, items: Sequence[Item], workspace: str) -> str:
+    lines = [f"{_line(person.name)},", ""]
+    for kind in dict.fromkeys(item.kind for item in items):
+        of_kind = [item for item in items if item.kind is kind]
+        lines += [TITLES[kind], *(f"- {_line(item.words)}" for item in of_kind[:MOST_LINES])]
+        if len(of_kind) > MOST_LINES:
+            lines.append(f"and {len(of_kind) - MOST_LINES} more")
+        lines.append("")
+    lines += ["-- ", FOOT.format(name=_line(workspace)), ""]
+    return "\n".join(lines)
+
+
+def _line(text: str) -> str:
+    """One line, whatever was in it: what somebody typed makes no header of its own."""
+    return " ".join("".join(c if c.isprintable() else " " for c in text).split())[:400]
