@@ -24,7 +24,7 @@ from hexapod.plan.records import DAY, NoticeWhen
 from hexapod.schedule.schedule import Schedule
 from hexapod.services.mail import Outbox
 from hexapod.store.history import HistoryRow
-from hexapod.system.files import PRIVATE_FILE, read_within, write_whole
+from hexapod.system.files import PRIVATE_FILE, alone, read_within, set_aside, write_whole
 from hexapod.worktime.clock import moment_of
 
 LEDGER = "ledger.json"
@@ -91,7 +91,7 @@ def identity_of(known: str, path: Path) -> str:
 def make_notices(told: Told, outbox: Outbox, now: int) -> Made:
     """Send what is due at a moment (minutes). May be called from any thread, and by several programs at a time."""
     place = outbox.folder / LEDGER
-    with outbox.alone():
+    with alone(outbox.folder):
         ledger, made = _read(place), Made()
         _send(told, outbox, ledger, made)  # what was left when a program was killed
         _sort(told.schedule.plan, ledger, _items(told, ledger, now), made, now)
@@ -175,5 +175,5 @@ def _read(path: Path) -> Ledger:
     try:
         return msgspec.json.decode(read_within(path, LARGEST), type=Ledger)
     except (BadFile, msgspec.MsgspecError, ValueError, RecursionError):
-        path.rename(path.with_suffix(".damaged"))
+        set_aside(path)
         return Ledger()

@@ -30,6 +30,12 @@ BEGUN = "hexapod/schedule/begun.py"
 PROGRESS = ("tests.schedule.test_progress", "tests.schedule.test_oracle")
 RESTS = ("tests.staffing.test_rests",)
 ROUND = ("tests.control.test_round",)
+BOARDING = ("tests.plan.test_boarding",)
+MINE = ("tests.control.test_mine",)
+STAGES = ("tests.control.test_stages",)
+ATTENTION = ("tests.control.test_attention",)
+NOTICES = ("tests.test_notifying",)
+FORMS = ("tests.formats.test_forms",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
 LEVELLING = (
@@ -49,6 +55,48 @@ class Fault(NamedTuple):
 
 
 FAULTS = (
+    Fault("track: a card goes into the first stage that is not above", "hexapod/plan/boarding.py",
+          "return found[-1] if found else None", "return found[0] if found else None", BOARDING),
+    Fault("track: a card always takes the per cent of its stage", "hexapod/plan/boarding.py",
+          "or meant_by(stages, new.percent) is own", "", BOARDING),
+    Fault("track: what is told moves a card out of a stage without a per cent", "hexapod/plan/boarding.py",
+          "own.percent in (None, task.percent)", "own.percent == task.percent", BOARDING),
+    Fault("track: a card that is moved back stays done", "hexapod/plan/boarding.py",
+          "finish = new.actual_finish if own.percent == WHOLE else None", "finish = new.actual_finish", BOARDING),
+    Fault("track: a week begins on Sunday", "hexapod/control/mine.py", "MONDAY = 4 * DAY", "MONDAY = 3 * DAY", MINE),
+    Fault("track: what ends at midnight is due a day later", "hexapod/control/mine.py",
+          "last = (finish - 1) // DAY", "last = finish // DAY", MINE),
+    Fault("track: a begun predecessor is waited for by SS", "hexapod/control/mine.py",
+          "is_start = link.type in (LinkType.SS, LinkType.SF)", "is_start = False", MINE),
+    Fault("track: links of summaries are not waited for", "hexapod/control/mine.py",
+          "for row in (task_id, *plan.ancestors(task_id)):", "for row in (task_id,):", MINE),
+    Fault("track: a card that is there still counts as having left", "hexapod/control/stages.py",
+          "if not is_there:", "if True:", STAGES),
+    Fault("track: a deleted card stays in the past", "hexapod/control/stages.py",
+          "before = None if old is None or not old.on_board else", "before = None if old is None else", STAGES),
+    Fault("track: what waits and is due is not blocked", "hexapod/control/attention.py",
+          "NeedKind.BLOCKED if waits[slot] else NeedKind.DUE", "NeedKind.DUE", ATTENTION),
+    Fault("track: archived projects need somebody", "hexapod/control/attention.py",
+          "leaves &= kept[tasks.project[:size]] if len(kept) else False", "pass", ATTENTION),
+    Fault("track: a finish beyond its target has always just passed it", "hexapod/control/attention.py",
+          "before is not None and before <= target", "True", ATTENTION),
+    Fault("track: people are told of what they did themselves", "hexapod/control/notices.py",
+          "if set(who) != {plan.resources[item.person].name}", "if item", NOTICES),
+    Fault("track: what is due is told each time", "hexapod/notifying.py",
+          "if _key(item) not in ledger.sent", "if item", NOTICES),
+    Fault("track: what a kill left is not sent", "hexapod/notifying.py",
+          "_send(told, outbox, ledger, made)  # what was left", "pass  # what was left", NOTICES),
+    Fault("track: a finish that passes its target again is not told", "hexapod/control/notices.py",
+          "target/{project.id}/{target}/{since}", "target/{project.id}/{target}", NOTICES),
+    Fault("track: a part of a name names somebody", "hexapod/control/notices.py",
+          'for name in {" ".join(words), " ".join(words[-2:])} if " " in name', "for name in words", NOTICES),
+    Fault("track: an old form is laid unasked", "hexapod/fields/returned.py",
+          "if status is not None and (since is None or since < status):", "if False:", FORMS),
+    Fault("track: a form is laid twice", "hexapod/fields/returned.py", "if digest in known:", "if False:", FORMS),
+    Fault("track: names on a page are not escaped", "hexapod/formats/forms.py",
+          "return html.escape(text, quote=True)", "return text", FORMS),
+    Fault("track: the began of a form is dropped", "hexapod/control/round.py",
+          "if answer.began is not None:", "if False:", FORMS),
     Fault("progress: the rest ignores the moment it was told", COLUMNS,
           "for moment in (project.status_date, task.as_of)", "for moment in (project.status_date,)", PROGRESS),
     Fault("progress: the rest of a crew goes on as one", BEGUN,

@@ -36,7 +36,17 @@ GROUPS = (
             "tests/query",
         ],
     ),
-    ("store", ["tests/system", "tests/store", "tests/test_session.py", "tests/test_cli.py", "tests/test_package.py"]),
+    (
+        "store",
+        [
+            "tests/system",
+            "tests/store",
+            "tests/test_session.py",
+            "tests/test_notifying.py",
+            "tests/test_cli.py",
+            "tests/test_package.py",
+        ],
+    ),
     ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
 )
 

@@ -27,6 +27,7 @@ from hexapod.plan.records import (
     Reservation,
     Resource,
     ResourceKind,
+    Stage,
     TaskKind,
 )
 from hexapod.plan.recurrence import moment_at
@@ -81,6 +82,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         choices += [lambda: _staff_edit(rng, plan, one)] * 5
         choices += [lambda: _settling_edit(rng, plan, some)] * 5
         choices += [lambda: _telling_edit(rng, plan, some)] * 5
+        choices += [lambda: _tracking_edit(rng, plan, some)] * 3
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -186,6 +188,36 @@ def _telling_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
         lambda: edits.set_status_date(plan, home.id, rng.choice((None, moment))),
         lambda: edits.save_project(plan, replace(home, out_of_order=rng.choice(list(OutOfOrder)))),
     ]  # fmt: skip
+    return rng.choice(choices)()
+
+
+def _tracking_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """Stages and cards, errands, who hears of a task, who leads a project."""
+    name, (rank,) = f"g{rng.randrange(4)}", ranks_between(None, None, 1)
+    stage = Stage(
+        name, f"Stage {name}", f"{rank}{name}", rng.choice((None, 0.0, 10.0, 50.0, 100.0)), rng.choice((None, 2))
+    )
+    people, home = sorted(plan.resources), plan.projects[rng.choice(sorted(plan.projects))]
+    choices = [
+        lambda: edits.save_stage(plan, stage),
+        lambda: edits.put_on_board(plan, some, rng.random() < 0.8),
+        lambda: edits.set_reminders(plan, some, [rng.randrange(20)]),
+    ]
+    if plan.stages:
+        one = rng.choice(sorted(plan.stages))
+        choices += [lambda: edits.put_in_stage(plan, some, one)] * 4
+        choices += [lambda: edits.remove_stage(plan, one), lambda: edits.move_stage(plan, one, rng.choice((-1, 1)))]
+    if people:
+        who = rng.choice(people)
+        choices += [
+            lambda: edits.add_errands(plan, who, [("Pins", None), ("Bags", MONDAY // 1440)]),
+            lambda: edits.tell_also(plan, some, rng.sample(people, min(2, len(people)))),
+            lambda: edits.save_project(plan, replace(home, led_by=rng.choice((None, who)))),
+        ]
+    if plan.errands:
+        errand = rng.choice(sorted(plan.errands))
+        choices += [lambda: edits.tick_errand(plan, errand, rng.choice((None, MONDAY)))]
+        choices += [lambda: edits.remove_errands(plan, [errand])]
     return rng.choice(choices)()
 
 

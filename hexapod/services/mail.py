@@ -5,11 +5,7 @@ docs/notices.md says what one for a real server would need; it only has to take 
 
 from __future__ import annotations
 
-import contextlib
-import fcntl
-import os
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass
 from email import policy
 from email.message import EmailMessage
@@ -76,20 +72,6 @@ class Outbox:
             return []
         found = (_read(path) for path in files[:MOST_READ])
         return [letter for letter in found if letter is not None]
-
-    @contextlib.contextmanager
-    def alone(self) -> Iterator[None]:
-        """One program at a time makes notices for an outbox; the others wait."""
-        try:
-            private_folder(self.folder)
-            handle = os.open(self.folder / ".lock", os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW, 0o600)
-        except OSError as error:
-            raise cannot_write(self.folder, error) from None
-        try:
-            fcntl.flock(handle, fcntl.LOCK_EX)
-            yield
-        finally:
-            os.close(handle)
 
 
 def _file_name(message: EmailMessage) -> str:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import errno
+import fcntl
 import os
 import re
 import secrets
@@ -119,6 +120,31 @@ def make_folder(folder: Path) -> None:
         os.makedirs(folder, exist_ok=True)
     except OSError as error:
         raise cannot_write(folder, error) from None
+
+
+@contextlib.contextmanager
+def alone(folder: Path) -> Iterator[None]:
+    """One process at a time works in a private folder, which is made if need be; the others wait.
+
+    The lock is one of ``flock``: the system takes it back when a process ends, however it ends. ``BadFile`` if the
+    folder cannot be used.
+    """
+    try:
+        private_folder(folder)
+        handle = os.open(folder / ".lock", os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW | os.O_CLOEXEC, PRIVATE_FILE)
+    except OSError as error:
+        raise cannot_write(folder, error) from None
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(handle)
+
+
+def set_aside(path: Path) -> None:
+    """A file that cannot be read stays under another name, for whoever wants to look at it."""
+    with contextlib.suppress(OSError):
+        os.replace(path, path.with_suffix(".damaged"))
 
 
 def remove(path: Path) -> None:

@@ -19,7 +19,7 @@ from typing import Any
 from unittest.mock import patch
 
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
-from PyQt6.QtGui import QContextMenuEvent, QKeySequence, QWheelEvent
+from PyQt6.QtGui import QContextMenuEvent, QDesktopServices, QKeySequence, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -381,7 +381,8 @@ def watched(monkey_files: Path, rng: random.Random, failures: list[str]) -> Iter
         ):  # fmt: skip
             stack.enter_context(patch.object(where, name, by))
         stack.enter_context(patch("hexapod.plan.edits.edit.secrets.token_hex", lambda _: f"id{next(numbers):08}"))
-        stack.enter_context(patch("hexapod.desktop.inspector.talk.QDesktopServices.openUrl", lambda _: True))
+        stack.enter_context(patch.object(QDesktopServices, "openUrl", lambda _: True))
+        stack.enter_context(patch.object(QFileDialog, "getExistingDirectory", lambda *_, **__: str(monkey_files)))
         yield
 
 

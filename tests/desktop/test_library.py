@@ -153,7 +153,9 @@ class History(WindowCase):
         self.assertFalse(desk.do(edits.rename(desk.plan, build, "Changed")))
         self.assertIn("Go back to today", self.said())
         self.wait_for(lambda: not self.window.registry.qt("row.delete").isEnabled())
-        listed = [b.text() for b in self.window.side.pages["history"].findChildren(QPushButton) if b.isVisible()]
+        page = self.window.side.pages["history"]
+        self.wait_for(lambda: any(b.text() == "Survey" for b in page.findChildren(QPushButton) if b.isVisible()))
+        listed = [b.text() for b in page.findChildren(QPushButton) if b.isVisible()]
         self.assertEqual([t for t in listed if t in ("Survey", "Draw", "Open")], ["Survey", "Draw", "Open"])
         now = desk.session.plan
         self.click("historyToday")

@@ -70,7 +70,6 @@ class ByForm(Journey):
         self.assertEqual(self.plan.tasks[self.id_of("Drawers cleaned")].actual_finish, at("2026-09-09T17:00"))
         self.assertEqual(self.plan.tasks[self.id_of("Glass fitted")].rest, DAY)
         self.assertEqual([c.text for c in self.plan.comments.values()], ["two pins <b>lost</b>"])
-        laid = sum(back.laid for back in work.back)
         work.look()
-        wait_for(lambda: sum(back.again for back in work.back) == laid or not any(b.laid for b in work.back))
+        wait_for(lambda: not work._is_looking)
         self.assertEqual(self.desk.round.answers, {}, "answers are not laid twice")

@@ -20,7 +20,7 @@ from hexapod.fields.returned import Laid, check
 from hexapod.formats.forms import forms_folder, is_returned, page_name, read_returned, written_page, written_workbook
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.budgets import within
-from hexapod.system.files import cannot_write, shown, write_whole
+from hexapod.system.files import make_folder, shown, write_whole
 from hexapod.system.words import count_of
 from hexapod.worktime import clock
 
@@ -196,10 +196,7 @@ class FormsWork(QObject):
 
 
 def _write(folder: Path, forms: list[PersonForm], texts: Texts, made: int) -> int:
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise cannot_write(folder, error) from None
+    make_folder(folder)
     taken: set[str] = set()
     for form in forms:
         name, number = page_name(form), 1

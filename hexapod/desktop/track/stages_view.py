@@ -15,6 +15,7 @@ from hexapod.desktop.track.stage_board import StageBoard
 from hexapod.desktop.track.stage_picture import StagePicture
 
 HOW = "Drag a card, or move it by Ctrl+Left and Ctrl+Right or a digit; Shift chooses more. Enter shows its bar."
+OVER_TIME = "How many cards each stage held, from the history. Days are round the clock; stages are those of now."
 NO_STAGES = (
     "A stage is a column of the board: what has to happen to a piece of work, in your words. It may mean a per cent, "
     "and a most of cards at once."
@@ -103,6 +104,9 @@ class StagesView(QWidget):
         is_empty = not plan.stages
         self._begin.setVisible(is_empty and not self._desk.is_read_only)
         self.board.refresh()
-        self._says.setText(NO_STAGES if is_empty else HOW if self.board.places else NO_CARDS)
-        if self._over_time.isChecked():
+        is_picture = self._over_time.isChecked()
+        self._says.setText(
+            NO_STAGES if is_empty else NO_CARDS if not self.board.places else OVER_TIME if is_picture else HOW
+        )
+        if is_picture:
             self.picture.refresh()
