@@ -93,7 +93,6 @@ def make_notices(told: Told, outbox: Outbox, now: int) -> Made:
     place = outbox.folder / LEDGER
     with alone(outbox.folder):
         ledger, made = _read(place), Made()
-        _send(told, outbox, ledger, made)  # what was left when a program was killed
         _sort(told.schedule.plan, ledger, _items(told, ledger, now), made, now)
         write_whole(place, msgspec.json.encode(ledger), mode=PRIVATE_FILE)
         _send(told, outbox, ledger, made)

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Stage, Task
-from hexapod.plan.telling import WHOLE, follows, told_of
+from hexapod.plan.telling import follows, told_of
 
 
 def stage_of(stages: Sequence[Stage], task: Task) -> Stage | None:
@@ -52,8 +52,7 @@ def _card(stages: Sequence[Stage], old: Task | None, new: Task) -> Task:
         return new if meant is None else replace(new, stage=meant.id)
     if own.id == old.stage or own.percent is None or meant_by(stages, new.percent) is own:
         return new
-    finish = new.actual_finish if own.percent == WHOLE else None
-    return replace(new, percent=own.percent, remaining=None, actual_finish=finish, as_of=None)
+    return replace(new, percent=own.percent, remaining=None, as_of=None)
 
 
 def _told_into(stages: Sequence[Stage], task: Task) -> str | None:

@@ -95,6 +95,13 @@ class Lists(unittest.TestCase):
         )
         self.assertEqual(sorted(tasks_of_nobody(dates)), ["coming", "over", "task"])
 
+    def test_what_ends_at_midnight_is_due_on_the_day_before(self) -> None:
+        (task,) = tasks(("a", 16 * 60))
+        night = Plan.of([project(), replace(task, calendar="always", actual_start=MONDAY)])
+        self.assertEqual(schedule(night).dates("a").finish, at("2026-09-08T00:00"))
+        (work,) = work_of(schedule(night), ["a"], MONDAY + 60)
+        self.assertIs(work.when, When.TODAY)
+
     def test_errands_by_day(self) -> None:
         day = NOW // CLOCK_DAY
         for due, when in ((None, When.NOW), (day - 1, When.LATE), (day, When.TODAY), (day + 4, When.WEEK),
