@@ -110,6 +110,7 @@ class Mine(WindowCase):
             names, [("two", day), ("pins for drawer 12", None), ("one", None), ("call the glazier", day + 3)]
         )
         errands.setFocus()
+        QTest.keyClick(errands, Qt.Key.Key_Home)
         QTest.keyClick(errands, Qt.Key.Key_Space)
         settle()
         done = [e.name for e in self.desk.plan.errands.values() if e.done == NOW]

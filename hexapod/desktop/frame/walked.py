@@ -231,6 +231,12 @@ class WalkedTable(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
+        try:
+            self._paint(painter)
+        finally:
+            painter.end()  # also where a row cannot be painted: Qt does not outlive a painter that is left open
+
+    def _paint(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.viewport().rect(), color("paper"))
         first = max(0, bisect_right(range(len(self.rows) + 1), scaled(self.top_margin), key=self.top_of) - 1)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
 
@@ -41,8 +41,6 @@ class AttentionView(QWidget):
         box.addWidget(self._title)
         box.addWidget(self._says)
         box.addWidget(self.table, 1)
-        self._soon = QTimer(self, singleShot=True, interval=0)
-        self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, desk.past_changed, desk.load_changed, self.work.changed):
             signal.connect(lambda *_: self._follow())
 
@@ -75,8 +73,9 @@ class AttentionView(QWidget):
         self.refresh()
 
     def _follow(self) -> None:
+        """At once: nothing is painted of a plan that is no more."""
         if self.isVisible():
-            self._soon.start()
+            self.refresh()
 
     def refresh(self) -> None:
         plan = self._desk.plan

@@ -84,7 +84,7 @@ class MineTable(WalkedTable):
         desk, plan = self._desk, self._desk.plan
         if late := late_words(desk, work.task):
             return late
-        if work.waits_for:
+        if work.waits_for and work.waits_for[0] in plan.tasks:
             first, more = plan.tasks[work.waits_for[0]].name, len(work.waits_for) - 1
             who = people_waited_for(plan, work.waits_for[:1])
             by = f" ({plan.resources[who[0]].name})" if who else ""
@@ -103,7 +103,7 @@ class MineTable(WalkedTable):
     def chips(self, work: Work) -> list[Chip]:
         """What a form told and nobody took yet; else how to say what is left."""
         laid = self._laid.get(work.task)
-        if laid is not None:
+        if laid is not None and self._desk.is_computed and self._desk.schedule.has(work.task):
             question = question_of(self._desk.worked_out, work.task, clock.now())
             return [Chip(answer_words(self._desk.columns.texts(), question, laid), True, None)]
         return [Chip("left…", False, "left ")] if has_parts(self._desk.plan.tasks[work.task]) else []

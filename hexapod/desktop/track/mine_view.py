@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -34,8 +33,6 @@ class MineView(QWidget):
         self.main_part = self.table
         self.tools = self._make_tools()
         self._lay_out()
-        self._soon = QTimer(self, singleShot=True, interval=0)
-        self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, self.work.changed, desk.past_changed, desk.forms.changed):
             signal.connect(lambda *_: self._follow())
 
@@ -119,8 +116,9 @@ class MineView(QWidget):
         self.refresh()
 
     def _follow(self) -> None:
+        """At once: nothing is painted of a plan that is no more."""
         if self.isVisible():
-            self._soon.start()
+            self.refresh()
 
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan

@@ -261,6 +261,12 @@ class StageBoard(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
+        try:
+            self._paint(painter)
+        finally:
+            painter.end()
+
+    def _paint(self, painter: QPainter) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         view = QRectF(self.viewport().rect())
         painter.fillRect(view, color("paper"))

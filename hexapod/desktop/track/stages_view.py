@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
@@ -55,8 +55,6 @@ class StagesView(QWidget):
         line.addStretch(1)
         box.addLayout(line)
         box.addWidget(self._middle, 1)
-        self._soon = QTimer(self, singleShot=True, interval=0)
-        self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, desk.past_changed, desk.looks.changed, self.work.changed):
             signal.connect(lambda *_: self._follow())
 
@@ -93,8 +91,9 @@ class StagesView(QWidget):
         self.refresh()
 
     def _follow(self) -> None:
+        """At once: nothing is painted of a plan that is no more."""
         if self.isVisible():
-            self._soon.start()
+            self.refresh()
 
     def refresh(self) -> None:
         plan, work = self._desk.plan, self.work
