@@ -38,7 +38,7 @@ def rows() -> Iterator[Row]:
         window.desk.mine.look_at("r7")
         for part, words in (
             ("mine", "own work"),
-            ("stages", "stages, all 10,000 on the board"),
+            ("stages", "stages, all are cards"),
             ("attention", "attention"),
         ):
             window.show_part(part)  # what is loaded once is not part of it

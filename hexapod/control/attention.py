@@ -7,12 +7,13 @@ the list follows from the dates, from what was told, and from the hour.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 
-from hexapod.plan.records import DAY, TaskKind
+from hexapod.control.mine import is_milestone
+from hexapod.plan.records import DAY
 from hexapod.schedule.codes import DONE
 from hexapod.schedule.conflicts import Conflict, ConflictKind
 from hexapod.schedule.schedule import Schedule
@@ -35,11 +36,11 @@ class NeedKind(StrEnum):
 
 
 NEEDS = tuple(NeedKind)
+_PLACE = {kind: i for i, kind in enumerate(NEEDS)}
 _OF_LATE = {Late.TO_FINISH: NeedKind.TO_FINISH, Late.TO_BEGIN: NeedKind.TO_BEGIN, Late.BEHIND: NeedKind.BEHIND}
 
 
-@dataclass(frozen=True)
-class Need:
+class Need(NamedTuple):
     """``task`` is None where it is a project that needs somebody. ``at`` is when it is due (minutes), ``by`` by how
     many working minutes it is late; ``conflict`` what contradicts itself."""
 
@@ -71,7 +72,7 @@ def needs(
         if not plan.projects[project].archived:
             at = int(schedule.start[schedule.slots[conflict.task]])
             found.append(Need(NeedKind.CONFLICT, project, conflict.task, at, conflict.by, conflict))
-    return sorted(found, key=lambda n: (NEEDS.index(n.kind), n.at, n.task or "", n.project))
+    return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project))
 
 
 def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) -> list[Need]:
@@ -101,19 +102,18 @@ def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:
     is_over = finish < now
     waits = (standing.state[:size] == STATES.index(State.WAITING)) & (start < tomorrow)
     is_due = finish <= tomorrow + days * DAY
+    chosen = np.flatnonzero(leaves & (is_late | is_over | waits | is_due))
+    ids, lates = network.slots.tasks, [_OF_LATE[late] for late in LATES]
     found = []
-    for slot in np.flatnonzero(leaves & (is_late | is_over | waits | is_due)).tolist():
-        task = plan.tasks[network.slots.tasks[slot]]
-        late = LATES[int(standing.late[slot])] if is_late[slot] else None
-        is_milestone = task.kind is TaskKind.MILESTONE or (not task.minutes and task.kind is TaskKind.TASK)
-        if is_milestone and (is_over[slot] or late is Late.TO_BEGIN):
+    for slot, late, by, over, blocked, at in zip(
+        chosen.tolist(), standing.late[chosen].tolist(), standing.late_by[chosen].tolist(),
+        is_over[chosen].tolist(), waits[chosen].tolist(), finish[chosen].tolist(), strict=True,
+    ):  # fmt: skip
+        task = plan.tasks[ids[slot]]
+        kind = lates[late] if late >= 0 else None
+        if (over or kind is NeedKind.TO_BEGIN) and is_milestone(task):
             kind = NeedKind.MILESTONE
-        elif late is not None:
-            kind = _OF_LATE[late]
-        elif is_over[slot]:
-            kind = NeedKind.OVER
-        else:
-            kind = NeedKind.BLOCKED if waits[slot] else NeedKind.DUE
-        by = int(standing.late_by[slot]) if late is not None else 0
-        found.append(Need(kind, task.project, task.id, int(finish[slot]), by))
+        elif kind is None:
+            kind = NeedKind.OVER if over else NeedKind.BLOCKED if blocked else NeedKind.DUE
+        found.append(Need(kind, task.project, task.id, at, by if late >= 0 else 0))
     return found

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from hexapod.plan.boarding import stage_of
+from hexapod.plan.boarding import meant_by, stage_of
 from hexapod.plan.changes import Changes
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
@@ -61,15 +61,33 @@ def cards_of(plan: Plan, project: str | None = None) -> list[str]:
 def board_of(plan: Plan, cards: Sequence[str], by: str) -> list[Row]:
     """Cards in rows and stages; within a cell as in ``cards``."""
     stages = plan.stages_in_order()
-    place = {stage.id: i for i, stage in enumerate(stages)}
+    places = places_of(plan, stages, cards)
     rows: dict[str, list[list[str]]] = {}
-    for task_id in cards:
-        stage = stage_of(stages, plan.tasks[task_id])
-        if stage is not None:
-            cells = rows.setdefault(_row_key(plan, task_id, by), [[] for _ in stages])
-            cells[place[stage.id]].append(task_id)
+    for task_id, place in zip(cards, places if stages else (), strict=bool(stages)):
+        key = NOT_SAID if by == RowsBy.NOTHING else _row_key(plan, task_id, by)
+        cells = rows.get(key)
+        if cells is None:
+            cells = rows[key] = [[] for _ in stages]
+        cells[place].append(task_id)
     named = sorted((_order(plan, key, by), key) for key in rows)
     return [Row(key, _row_name(plan, key, by), tuple(map(tuple, rows[key]))) for _, key in named]
+
+
+def places_of(plan: Plan, stages: Sequence[Stage], cards: Iterable[str]) -> list[int]:
+    """At which place among the stages each card is shown, as ``plan.boarding.stage_of`` has it; of many at once."""
+    own = {stage.id: i for i, stage in enumerate(stages)}
+    meant: dict[float, int] = {}
+    found = []
+    for task_id in cards:
+        task = plan.tasks[task_id]
+        place = own.get(task.stage or "")
+        if place is None:
+            if task.percent not in meant:
+                stage = meant_by(stages, task.percent)
+                meant[task.percent] = 0 if stage is None else own[stage.id]
+            place = meant[task.percent]
+        found.append(place)
+    return found
 
 
 def counts_of(plan: Plan, cards: Iterable[str]) -> dict[str, int]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 from itertools import accumulate
 
@@ -84,13 +84,23 @@ class WalkedTable(QAbstractScrollArea):
         key = None if current is None else self.key_of(current)
         self.rows = list(rows)
         self._headings = list(accumulate((isinstance(row, Heading) for row in rows), initial=0))
-        there = [i for i, row in enumerate(rows) if not isinstance(row, Heading)]
-        same = [i for i in there if key is not None and self.key_of(rows[i]) == key]
-        near = [i for i in there if i >= place] or there[-1:]
-        self.at = same[0] if same else near[0] if near and place >= 0 else there[0] if there else -1
+        self.at = self._found(key, place)
         self._fit()
         self.tell()
         self.viewport().update()
+
+    def _found(self, key: object | None, place: int) -> int:
+        """The row of a key, else the one at a place or behind it, else the last one; -1 where there is none."""
+        headings = self._headings
+        there = [i for i in range(len(self.rows)) if headings[i] == headings[i + 1]]
+        if key is not None:
+            for i in there:
+                if self.key_of(self.rows[i]) == key:
+                    return i
+        if not there:
+            return -1
+        at = bisect_left(there, place) if place >= 0 else 0
+        return there[min(at, len(there) - 1)]
 
     @property
     def current(self) -> object | None:

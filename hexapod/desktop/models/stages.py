@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+import numpy as np
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -59,8 +60,10 @@ class StagesWork(QObject):
         project = self.project if self.project in desk.plan.projects else None
         cards = cards_of(desk.plan, project)
         dates = desk.schedule
-        known = [t for t in cards if dates.has(t)]
-        known.sort(key=lambda t: (int(dates.finish[dates.slots[t]]), t))
+        slots = np.array([dates.slots.get(t, -1) for t in cards], dtype=np.int64)
+        there = np.flatnonzero(slots >= 0)
+        order = there[np.argsort(dates.finish[slots[there]], kind="stable")]
+        known = [cards[i] for i in order.tolist()]
         by = self.by if self.by in {key for key, _ in self.ways()} else RowsBy.NOTHING.value
         return board_of(desk.plan, known, by)
 

@@ -22,13 +22,14 @@ NARROWEST = 168  # pixels of a column
 
 
 class Place(NamedTuple):
-    """Where a card is: its row, its column, which in that cell, and its box on the whole board."""
+    """Where a card is: its row, its column, which in that cell, and its upper left corner on the whole board."""
 
     task: str
     row: int
     column: int
     index: int
-    box: QRectF
+    left: float
+    top: float
 
 
 class StageBoard(QAbstractScrollArea):
@@ -71,14 +72,14 @@ class StageBoard(QAbstractScrollArea):
 
     def _lay_out(self) -> None:
         wide, top = self._column_width(), float(scaled(HEADER))
+        lane, step = scaled(LANE), scaled(CARD + GAP)
         self.places = []
         for r, row in enumerate(self.rows):
-            top += scaled(LANE) if row.name else GAP
+            top += lane if row.name else GAP
             for c, cell in enumerate(row.cells):
-                for i, task in enumerate(cell):
-                    box = QRectF(c * wide + GAP, top + i * scaled(CARD + GAP), wide - 2 * GAP, scaled(CARD))
-                    self.places.append(Place(task, r, c, i, box))
-            top += row.tallest * scaled(CARD + GAP) + GAP
+                left = c * wide + GAP
+                self.places += [Place(task, r, c, i, left, top + i * step) for i, task in enumerate(cell)]
+            top += row.tallest * step + GAP
         self._of = {place.task: place for place in self.places}
         viewport, width = self.viewport(), wide * len(self.stages)
         self.verticalScrollBar().setRange(0, max(0, round(top - viewport.height())))
@@ -106,14 +107,21 @@ class StageBoard(QAbstractScrollArea):
     def box_of(self, task: str) -> QRectF | None:
         """Where a card is in the viewport."""
         place = self._of.get(task)
-        return None if place is None else place.box.translated(-self._shift())
+        return None if place is None else self._box(place, self._shift())
+
+    def _box(self, place: Place, shift: QPointF) -> QRectF:
+        wide = self._column_width() - 2 * GAP
+        return QRectF(place.left - shift.x(), place.top - shift.y(), wide, scaled(CARD))
 
     def card_at(self, at: QPointF) -> str | None:
         """The card at a place of the viewport."""
         if at.y() < scaled(HEADER):
             return None
-        there = at + self._shift()
-        return next((place.task for place in self.places if place.box.contains(there)), None)
+        there, wide, high = at + self._shift(), self._column_width() - 2 * GAP, scaled(CARD)
+        for place in self.places:
+            if 0 <= there.y() - place.top < high and 0 <= there.x() - place.left < wide:
+                return place.task
+        return None
 
     def stage_at(self, x: float) -> Stage | None:
         column = int((x + self._shift().x()) // self._column_width())
@@ -136,7 +144,8 @@ class StageBoard(QAbstractScrollArea):
         self.chosen = (self.chosen | {task}) if extend else {task}
         self.current = task
         self._desk.select(self.moved, task)
-        box, shift = self._of[task].box, self._shift()
+        shift = self._shift()
+        box = self._box(self._of[task], QPointF())
         above, below = box.top() - scaled(HEADER) - scaled(LANE) - shift.y(), box.bottom() + GAP - shift.y()
         if above < 0:
             self.verticalScrollBar().setValue(round(shift.y() + above))
@@ -276,15 +285,13 @@ class StageBoard(QAbstractScrollArea):
             box = QRectF(c * wide - shift.x() + GAP / 2, scaled(HEADER), wide - GAP, view.height() - scaled(HEADER))
             painter.fillRect(box, faded(color("petrol"), 30) if stage is aimed else color("shade"))
         self._paint_lanes(painter, view, shift)
-        visible = view.translated(shift)
+        above, below = shift.y() - scaled(CARD), shift.y() + view.height()
         moved = set(self.moved) if self._dragged_to is not None else set()
         for place in self.places:
-            if place.box.intersects(visible) and place.task in self._desk.plan.tasks:
+            if above < place.top < below and place.task in self._desk.plan.tasks:
                 is_at = place.task == self.current and self.hasFocus()
                 painter.setOpacity(0.35 if place.task in moved else 1.0)
-                paint_card(
-                    painter, self._desk, place.task, place.box.translated(-shift), place.task in self.chosen, is_at
-                )
+                paint_card(painter, self._desk, place.task, self._box(place, shift), place.task in self.chosen, is_at)
         painter.setOpacity(1.0)
         self._paint_header(painter, view, shift.x(), wide)
         if self._dragged_to is not None:
