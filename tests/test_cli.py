@@ -23,6 +23,7 @@ from hexapod.plan.records import (
     Resource,
     ResourceKind,
 )
+from hexapod.session import Session
 from tests.support import DAY, MONDAY, project, tasks
 
 PLAN = Plan.of(
@@ -181,6 +182,49 @@ class Commands(unittest.TestCase):
         self.assertEqual(why["chain"][0]["kind"], "project_finish")
         (near,) = self.json_of("why", str(self.file), "c")["next"]
         self.assertEqual((near["predecessor"], near["slack"]), ("late", 480))
+
+    def test_stages_go_through_the_edit_list_and_say_how_far_a_card_is(self) -> None:
+        entries = [
+            {"add": {"stage": {"id": "hand", "name": "In hand", "percent": 50, "limit": 2}}},
+            {"set": {"task": "a", "on_board": True, "stage": "hand"}},
+            {"add": {"errand": {"id": "e", "resource": "r", "name": "Pins", "due": "2026-09-09"}}},
+        ]
+        edits_file, workspace = self.folder / "edits.json", self.folder / "plan.hexapod"
+        edits_file.write_text(json.dumps(entries))
+        self.assertEqual(hexapod("convert", str(self.file), str(workspace)).returncode, 0)
+        for file in (self.file, workspace):
+            done = hexapod("edit", str(file), str(edits_file))
+            self.assertEqual((done.returncode, done.stderr), (0, b""))
+            found = {t["id"]: t for t in self.json_of("status", str(file))["tasks"]}
+            self.assertEqual((found["a"]["state"], found["a"]["percent"]), ("begun", 50.0))
+        back = self.folder / "back.json"
+        hexapod("convert", str(workspace), str(back))
+        document = json.loads(back.read_bytes())
+        self.assertEqual(document["stages"], [{"id": "hand", "name": "In hand", "percent": 50.0, "limit": 2}])
+        self.assertEqual(document["errands"], [{"id": "e", "resource": "r", "name": "Pins", "due": "2026-09-09"}])
+        for wrong in ({"delete": {"stage": "none"}}, {"set": {"task": "a", "stage": "none"}},
+                      {"add": {"stage": {"id": "x", "name": "in hand"}}}):  # fmt: skip
+            edits_file.write_text(json.dumps([wrong]))
+            self.assertEqual(hexapod("edit", str(workspace), str(edits_file)).returncode, 2, wrong)
+
+    def test_notices_are_made_once_also_while_somebody_works_in_the_workspace(self) -> None:
+        ito = Resource("ito", "Ito Vale", "a1", email="ito@museum.example")
+        lee = Resource("lee", "Lee Marsh", "a2")
+        records = [r for k in ("projects", "tasks", "links") for r in getattr(PLAN, k).values()]
+        plan = Plan.of([*records, ito, lee, Assignment("a", "ito"), Assignment("b", "lee")])
+        self.file.write_bytes(write_plan(plan))
+        workspace, outbox = self.folder / "plan.hexapod", self.folder / "outbox"
+        hexapod("convert", str(self.file), str(workspace))
+        session = Session.open(workspace)
+        self.addCleanup(session.close)
+        for file, again in ((workspace, False), (workspace, True), (self.file, False)):
+            made = self.json_of("notices", str(file), "--outbox", str(outbox if file is workspace else outbox / "json"))
+            self.assertEqual([m["to"] for m in made["mails"]], [] if again else ["Ito Vale <ito@museum.example>"])
+            self.assertEqual(made["without_address"], ["Lee Marsh"])
+        self.assertEqual(len(list(outbox.glob("*.eml"))), 1)
+        self.assertEqual(made["mails"][0]["items"][0]["kind"], "overdue", "the dates are long past")
+        done = hexapod("notices", str(workspace), "--outbox", "/proc/nowhere")
+        self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
 
     def test_check(self) -> None:
         found = {f["check"]: f for f in self.json_of("check", str(self.file))["findings"]}
