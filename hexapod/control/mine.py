@@ -14,7 +14,7 @@ import numpy as np
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Errand, LinkType, Task, TaskKind
 from hexapod.schedule.schedule import Schedule
-from hexapod.schedule.states import State
+from hexapod.schedule.states import Late, State
 
 WEEK = 7 * DAY
 MONDAY = 4 * DAY  # 1970-01-05, from which weeks are counted
@@ -78,7 +78,10 @@ def milestones_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[My
         if not _counts(schedule, task_id) or not is_milestone(task):
             continue
         at = int(schedule.finish[schedule.slots[task_id]])
-        is_late = at < now or schedule.late_of(task_id) is not None
+        late = schedule.late_of(task_id)
+        is_late = at < now or (
+            late is not None and late[0] is Late.TO_BEGIN
+        )  # beyond its target it may still be coming
         reach = Reach.REACHED if task.is_done else Reach.OVERDUE if is_late else Reach.COMING
         found.append(MyMilestone(task_id, reach, at))
     order = tuple(Reach)

@@ -116,7 +116,7 @@ class Forms(WindowCase):
         filled = self.folder / "forms 2026-09-11.xlsx"
         filled.write_bytes(b"somebody typed into this")
         self.work.write(self.work.people())
-        wait_for(lambda: len(list(self.folder.iterdir())) == 4)
+        wait_for(lambda: len([p for p in self.folder.iterdir() if p.suffix != ".part"]) == 4)
         self.assertEqual(filled.read_bytes(), b"somebody typed into this")
         names = sorted(p.name for p in self.folder.iterdir())
         self.assertEqual(

@@ -78,10 +78,8 @@ class TrackLeg(QWidget):
             _, module, made_by = PARTS[name]
             view = getattr(import_module(f"hexapod.desktop.track.{module}"), made_by)(self._desk, self._registry)
             self._made[name] = view
-            if hasattr(view, "bar_asked"):
-                view.bar_asked.connect(self.bar_asked)
-            if hasattr(view, "why_asked"):
-                view.why_asked.connect(self.why_asked)
+            view.bar_asked.connect(self.bar_asked)
+            view.why_asked.connect(self.why_asked)
             self._parts.addWidget(view)
             self._tools.addWidget(view.tools)
         return self._made[name]

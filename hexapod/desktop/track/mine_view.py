@@ -2,39 +2,38 @@
 
 from __future__ import annotations
 
-from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY
-from hexapod.desktop.parts import LineButton, heading, label, narrow
+from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.desktop.theme.style import scaled
-from hexapod.desktop.track.choosing import offer
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
 from hexapod.desktop.track.own_milestones import OwnMilestones
+from hexapod.desktop.track.part import EVERY_PROJECT, TrackPart, offer
 from hexapod.errors import HexapodError
 from hexapod.worktime import clock
 
 BESIDE = 292  # pixels for errands and milestones
 HOW = "Space ticks it off. Type “3d” for what is left, a per cent, or a date, and a note behind a colon."
+WHO = "Choose at the right above who you are."
+NOBODYS = "These are tasks to which nobody is assigned."
 
 
-class MineView(QWidget):
+class MineView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__()
-        self._desk, self._registry = desk, registry
+        super().__init__(desk, registry)
         self.work = desk.mine
         self.table = MineTable(desk, self.work)
         self.errands, self.milestones = ErrandList(desk, self.work), OwnMilestones(desk, self.work)
         self.line = ErrandLine(desk, self.work)
         self.main_part = self.table
-        self.tools = self._make_tools()
+        self._make_tools()
         self._lay_out()
-        for signal in (desk.changed, desk.computed, self.work.changed, desk.past_changed, desk.forms.changed):
-            signal.connect(lambda *_: self._follow())
+        self.follow(self.work.changed, desk.forms.changed)
 
     def _lay_out(self) -> None:
         left, right = QVBoxLayout(), QVBoxLayout()
@@ -69,23 +68,13 @@ class MineView(QWidget):
         box.addLayout(left, 1)
         box.addWidget(beside)
 
-    def _make_tools(self) -> QWidget:
-        tools = QWidget()
-        line = QHBoxLayout(tools)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(6)
-        self._whose = narrow(QComboBox())
-        self._whose.setObjectName("mineWhose")
-        self._whose.setAccessibleName("Whose work")
-        self._whose.setMinimumWidth(scaled(236))
-        self._whose.activated.connect(lambda i: self.work.look_at(self._whose.itemData(i)))
+    def _make_tools(self) -> None:
         self._be = QPushButton("This is me")
         self._be.setObjectName("mineBe")
         self._be.clicked.connect(lambda: self.work.be(self.work.whose))
-        self._project = narrow(QComboBox())
-        self._project.setObjectName("mineProject")
-        self._project.setAccessibleName("Of which project")
-        self._project.activated.connect(lambda i: self.work.narrow(project=self._project.itemData(i)))
+        self._line.addWidget(self._be)
+        self._whose = self.choice("mineWhose", "Whose work", scaled(236), self.work.look_at)
+        self._project = self.choice("mineProject", "Of which project", 0, lambda p: self.work.narrow(project=p))
         self._find = QLineEdit()
         self._find.setObjectName("mineFind")
         self._find.setAccessibleName("Words in its name, its project or its tags")
@@ -98,11 +87,9 @@ class MineView(QWidget):
         self._until.setPlaceholderText("up to…")
         self._until.setFixedWidth(scaled(96))
         self._until.editingFinished.connect(self._set_until)
-        line.addStretch(1)
-        for widget in (self._be, self._whose, self._project, self._find, self._until):
-            line.addWidget(widget)
         self._find.setMaximumWidth(scaled(180))
-        return tools
+        self._line.addWidget(self._find)
+        self._line.addWidget(self._until)
 
     def _set_until(self) -> None:
         text = self._until.text().strip()
@@ -110,15 +97,6 @@ class MineView(QWidget):
             self.work.narrow_until(self._desk.read_date(text, ends=True) if text else None)
         except HexapodError as error:
             self._desk.told.emit(str(error), "trouble", False)
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.refresh()
-
-    def _follow(self) -> None:
-        """At once: nothing is painted of a plan that is no more."""
-        if self.isVisible():
-            self.refresh()
 
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
@@ -128,7 +106,7 @@ class MineView(QWidget):
         who = plan.resources.get(work.whose)
         today = dates.long_day(clock.now())
         self._title.setText(f"{who.name}, {today}" if who is not None else f"What nobody has, {today}")
-        self._says.setText(self._load_words() if who is not None else "Tasks to which nobody is assigned.")
+        self._says.setText(self._load_words() if who is not None else NOBODYS if work.me else f"{WHO} {NOBODYS}")
         self._be.setVisible(who is not None and work.whose != work.me)
         self._own.setVisible(who is not None)
         self.line.setEnabled(not self._desk.is_read_only)
@@ -149,7 +127,6 @@ class MineView(QWidget):
         people = [(p, plan.resources[p].name + (", me" if p == work.me else "")) for p in work.people()]
         people.sort(key=lambda pair: pair[0] != work.me)
         offer(self._whose, [*people, (NOBODY, "Nobody")], work.whose)
-        projects = [(p.id, p.name) for p in plan.projects_in_order() if not p.archived]
         if work.project not in plan.projects:
-            work.project = ""
-        offer(self._project, [("", "Every project"), *projects], work.project)
+            work.project = EVERY_PROJECT
+        offer(self._project, self.projects(), work.project)

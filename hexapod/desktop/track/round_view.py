@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, label, narrow
+from hexapod.desktop.parts import ActionButton, label
 from hexapod.desktop.track.consequences import Consequences
+from hexapod.desktop.track.part import TrackPart
 from hexapod.desktop.track.round_table import RoundTable
 from hexapod.errors import HexapodError
 from hexapod.system.words import count_of
@@ -17,14 +18,13 @@ from hexapod.system.words import count_of
 HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work left, a per cent, or “no: why”."
 
 
-class RoundView(QWidget):
+class RoundView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__()
-        self._desk, self._registry = desk, registry
+        super().__init__(desk, registry)
         self.work = desk.round
         self.table = RoundTable(desk, self.work)
         self.consequences = Consequences(desk, self.work)
-        self.tools = self._make_tools()
+        self._make_tools()
         box = QVBoxLayout(self)
         box.setContentsMargins(14, 8, 14, 10)
         box.setSpacing(4)
@@ -40,19 +40,11 @@ class RoundView(QWidget):
         self.work.is_watched = self.isVisible
 
     def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
+        QWidget.showEvent(self, event)
         self.work.follow()
 
-    def _make_tools(self) -> QWidget:
-        """What stands beside the parts of the leg."""
-        tools = QWidget()
-        line = QHBoxLayout(tools)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(6)
-        self._scope = narrow(QComboBox())
-        self._scope.setObjectName("roundScope")
-        self._scope.setAccessibleName("Whom it asks about")
-        self._scope.activated.connect(lambda i: self.work.set_scope(self._scope.itemData(i)))
+    def _make_tools(self) -> None:
+        self._scope = self.choice("roundScope", "Whom it asks about", 0, self.work.set_scope)
         self._rest = QPushButton("As planned for the others")
         self._rest.setObjectName("roundRest")
         self._rest.clicked.connect(self.work.rest_as_planned)
@@ -60,12 +52,8 @@ class RoundView(QWidget):
         self._take.setObjectName("roundTake")
         self._take.setProperty("role", "primary")
         self._take.clicked.connect(self.take)
-        line.addStretch(1)
-        line.addWidget(self._scope)
-        line.addWidget(ActionButton(self._registry, "forms", text="Forms…"))
-        line.addWidget(self._rest)
-        line.addWidget(self._take)
-        return tools
+        for widget in (ActionButton(self._registry, "forms", text="Forms…"), self._rest, self._take):
+            self._line.addWidget(widget)
 
     def _make_question(self) -> QHBoxLayout:
         line = QHBoxLayout()

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, quoted
 from hexapod.plan.plan import Draft, Plan
-from hexapod.plan.ranks import ranks_between
+from hexapod.plan.ranks import rank_moved
 from hexapod.plan.records import Calendar, Limit, LimitKind, Project
 
 
@@ -72,10 +72,8 @@ def move_project(plan: Plan, project_id: str, by: int) -> Edit:
     at = order.index(plan.project(project_id).id)
     if not 0 <= at + by < len(order):
         raise EditRefused("The project is at the end of the list already.")
-    order.insert(at + by, order.pop(at))
-    before = plan.project(order[at + by - 1]).rank if at + by > 0 else None
-    behind = plan.project(order[at + by + 1]).rank if at + by + 1 < len(order) else None
-    project = replace(plan.project(project_id), rank=ranks_between(before, behind, 1)[0])
+    ranks = [project.rank for project in plan.projects_in_order()]
+    project = replace(plan.project(order[at]), rank=rank_moved(ranks, at, by))
     return Edit(f"Move the project “{project.name}”", lambda draft: draft.put(project))
 
 

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, quoted
 from hexapod.plan.plan import Draft, Plan
-from hexapod.plan.ranks import ranks_between
+from hexapod.plan.ranks import rank_moved
 from hexapod.plan.records import Stage
 
 
@@ -37,10 +37,8 @@ def move_stage(plan: Plan, stage_id: str, by: int) -> Edit:
     at = order.index(plan.stage(stage_id).id)
     if not 0 <= at + by < len(order):
         raise EditRefused("The stage is at the end of the board already.")
-    order.insert(at + by, order.pop(at))
-    before = plan.stage(order[at + by - 1]).rank if at + by > 0 else None
-    behind = plan.stage(order[at + by + 1]).rank if at + by + 1 < len(order) else None
-    stage = replace(plan.stage(stage_id), rank=ranks_between(before, behind, 1)[0])
+    ranks = [stage.rank for stage in plan.stages_in_order()]
+    stage = replace(plan.stage(order[at]), rank=rank_moved(ranks, at, by))
     return Edit(f"Move the stage “{stage.name}”", lambda draft: draft.put(stage))
 
 

@@ -1,0 +1,69 @@
+"""What the parts of Track share: a view with tools in the bar, which follows the plan while it is seen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import pyqtBoundSignal, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+
+from hexapod.desktop.action import Registry
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.parts import narrow
+
+EVERY_PROJECT = ""
+
+
+class TrackPart(QWidget):
+    """Subclasses ``refresh``, and name their ``main_part`` and ``tools``. ``bar_asked`` asks for the bar of a task,
+    ``why_asked`` why a project finishes when it does."""
+
+    bar_asked = pyqtSignal(str)
+    why_asked = pyqtSignal(str)
+
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__()
+        self._desk, self._registry = desk, registry
+        self.tools = QWidget()
+        self._line = QHBoxLayout(self.tools)
+        self._line.setContentsMargins(0, 0, 0, 0)
+        self._line.setSpacing(6)
+        self._line.addStretch(1)
+
+    def follow(self, *signals: pyqtBoundSignal) -> None:
+        """Follow the plan and some more signals; at once, so that nothing is painted of a plan that is no more."""
+        desk = self._desk
+        for signal in (desk.changed, desk.computed, desk.past_changed, *signals):
+            signal.connect(lambda *_: self.isVisible() and self.refresh())
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def refresh(self) -> None:
+        raise AssertionError("a part shows itself")
+
+    def choice(self, name: str, accessible: str, width: int, chosen: Callable[[str], object]) -> QComboBox:
+        """A choice among the tools."""
+        box = narrow(QComboBox())
+        box.setObjectName(name)
+        box.setAccessibleName(accessible)
+        box.setMinimumWidth(width)
+        box.activated.connect(lambda i: chosen(box.itemData(i)))
+        self._line.addWidget(box)
+        return box
+
+    def projects(self) -> list[tuple[str, str]]:
+        """What a choice of projects offers."""
+        found = [(p.id, p.name) for p in self._desk.plan.projects_in_order() if not p.archived]
+        return [(EVERY_PROJECT, "Every project"), *found]
+
+
+def offer(box: QComboBox, choices: Sequence[tuple[str, str]], chosen: str) -> None:
+    """Fill a choice, where it has not these entries already: what each means, and its words."""
+    if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != list(choices):
+        box.clear()
+        for data, words in choices:
+            box.addItem(words, data)
+    box.setCurrentIndex(max(0, box.findData(chosen)))
