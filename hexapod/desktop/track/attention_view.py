@@ -55,4 +55,5 @@ class AttentionView(TrackPart):
         offer(self._project, self.projects(), self.work.project)
         self.table.refresh()
         count = len(self.table.needs)
-        self._title.setText(f"{count_of(count, 'thing')} need{'s' if count == 1 else ''} somebody")
+        said = f"{count_of(count, 'thing')} need{'s' if count == 1 else ''} somebody"
+        self._title.setText(said if count else "What needs somebody")
