@@ -16,6 +16,7 @@ from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import priority_words
 from hexapod.plan.records import DAY, FieldKind, Stage, Task
+from hexapod.system.words import count_of
 
 NOT_SAID = ""  # the row of cards of which nothing is said
 
@@ -97,13 +98,17 @@ def counts_of(plan: Plan, cards: Iterable[str]) -> dict[str, int]:
     return {stage.id: found[stage.id] for stage in stages}
 
 
-def too_many(plan: Plan, stage_id: str) -> str | None:
-    """The sentence for a stage that holds more cards than it should; it is said, and forbids nothing."""
+def fullness(plan: Plan, stage_id: str) -> str | None:
+    """The sentence for a stage that has reached the most cards it should hold at once, or holds more; it is said, and
+    forbids nothing."""
     stage = plan.stages[stage_id]
     count = counts_of(plan, cards_of(plan))[stage_id]
-    if stage.most is None or count <= stage.most:
+    if stage.most is None or count < stage.most:
         return None
-    return f"“{stage.name}” holds {count} cards; at most {stage.most} were wanted there."
+    cards = count_of(count, "card")
+    if count == stage.most:
+        return f"“{stage.name}” holds {cards} now, the most that were wanted there."
+    return f"“{stage.name}” holds {cards}; at most {stage.most} were wanted there."
 
 
 def _row_key(plan: Plan, task_id: str, by: str) -> str:

@@ -10,7 +10,7 @@ from unittest.mock import patch
 
 from msgspec.structs import replace
 
-from hexapod.control.stages import board_of, cards_of, counts_of, stage_history, too_many
+from hexapod.control.stages import board_of, cards_of, counts_of, fullness, stage_history
 from hexapod.plan import edits
 from hexapod.plan.boarding import stage_of
 from hexapod.plan.plan import Plan
@@ -52,12 +52,15 @@ class Board(unittest.TestCase):
         self.assertEqual(len(self.rows("priority")), 2)
         self.assertEqual([name for name, _ in self.rows("stream")], ["a", "b", "c"])
 
-    def test_more_than_wanted_is_said(self) -> None:
+    def test_as_many_as_wanted_and_more_is_said(self) -> None:
         plan = plan_of()
-        self.assertIsNone(too_many(plan, "hand"))
+        self.assertIsNone(fullness(plan, "come"), "no most was said")
+        self.assertIn("holds 1 card now, the most", fullness(plan, "hand") or "")
+        fewer = edits.put_in_stage(plan, ["b"], "come").applied_to(plan)
+        self.assertIsNone(fullness(fewer, "hand"))
         more = edits.put_in_stage(plan, ["a"], "hand").applied_to(plan)
         self.assertEqual(counts_of(more, cards_of(more)), {"come": 0, "hand": 2, "done": 1})
-        self.assertIn("holds 2 cards; at most 1", too_many(more, "hand") or "")
+        self.assertIn("holds 2 cards; at most 1", fullness(more, "hand") or "")
 
 
 class History(unittest.TestCase):

@@ -108,6 +108,19 @@ class Stages(WindowCase):
         self.drag("Cut", there)
         self.assertEqual(self.desk.plan.tasks[self.id_of("Cut")].percent, 90)
 
+    def test_the_menu_of_a_card_puts_it_elsewhere_and_takes_it_off(self) -> None:
+        self.board.go(self.id_of("Cut"))
+        menu = self.board.menu_of(self.id_of("Cut"))
+        by_name = {action.text(): action for action in menu.actions()}
+        self.assertFalse(by_name["To come"].isEnabled(), "it is there")
+        by_name["To be checked"].trigger()
+        settle()
+        self.assertEqual(self.desk.plan.tasks[self.id_of("Cut")].percent, 90)
+        by_name["Off the board"].trigger()
+        settle()
+        self.assertFalse(self.desk.plan.tasks[self.id_of("Cut")].on_board)
+        self.assertEqual(self.desk.plan.tasks[self.id_of("Cut")].percent, 90, "it stays as far as it was told")
+
     def test_from_a_card_to_its_bar_and_back(self) -> None:
         self.board.setFocus()
         self.board.go(self.id_of("Shoot"))

@@ -9,7 +9,7 @@ import numpy as np
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from hexapod.control.stages import Row, RowsBy, board_of, cards_of, first_stages, too_many
+from hexapod.control.stages import Row, RowsBy, board_of, cards_of, first_stages, fullness
 from hexapod.plan import edits
 from hexapod.plan.boarding import stage_of
 from hexapod.plan.ranks import ranks_between
@@ -68,12 +68,12 @@ class StagesWork(QObject):
         return board_of(desk.plan, known, by)
 
     def move(self, cards: Sequence[str], stage: str) -> bool:
-        """Put cards into a stage; what that means for them follows. A stage that holds too many says so."""
+        """Put cards into a stage; what that means for them follows. A stage that is full says so."""
         desk = self._desk
         moved = [t for t in cards if t in desk.plan.tasks and self._stage(t) != stage]
         if not moved or not desk.do(edits.put_in_stage(desk.plan, moved, stage)):
             return False
-        if (words := too_many(desk.plan, stage)) is not None:
+        if (words := fullness(desk.plan, stage)) is not None:
             desk.told.emit(words, "", True)
         return True
 

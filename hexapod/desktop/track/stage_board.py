@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QFrame
+from PyQt6.QtGui import QContextMenuEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QFrame, QMenu
 
 from hexapod.control.stages import Row
 from hexapod.desktop.frame.walked import is_command
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.stages import StagesWork
+from hexapod.desktop.parts import menu_heading
 from hexapod.desktop.theme.style import color, faded, font, scaled
 from hexapod.desktop.theme.text import draw_text
 from hexapod.desktop.track.stage_card import CARD, card_words, paint_card
@@ -259,6 +260,34 @@ class StageBoard(QAbstractScrollArea):
         if task is not None:
             self.card_opened.emit(task)
 
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Where the chosen cards can go, and the bar of the current one."""
+        task = (
+            self.current if event.reason() is QContextMenuEvent.Reason.Keyboard else self.card_at(QPointF(event.pos()))
+        )
+        if task is None:
+            return
+        if task not in self.chosen:
+            self.go(task)
+        menu = self.menu_of(task)
+        menu.exec(event.globalPos())
+
+    def menu_of(self, task: str) -> QMenu:
+        """What can be done with the chosen cards."""
+        menu, place = QMenu(self), self._of[task]
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.addAction("Show its bar").triggered.connect(lambda: self.card_opened.emit(task))
+        if self._desk.is_read_only:
+            return menu
+        menu_heading(menu, "Put into")
+        for i, stage in enumerate(self.stages):
+            action = menu.addAction(stage.name)
+            action.setEnabled(i != place.column or len(self.moved) > 1)
+            action.triggered.connect(lambda _, column=i: self._move_to(column))
+        menu.addSeparator()
+        menu.addAction("Off the board").triggered.connect(lambda: self._work.toggle(self.moved))
+        return menu
+
     def cancel(self) -> bool:
         """Leave off dragging; whether there was anything to leave off."""
         was, self._pressed, self._dragged_to = self._dragged_to is not None, None, None
@@ -316,7 +345,7 @@ class StageBoard(QAbstractScrollArea):
             painter.setPen(color("ink"))
             draw_text(painter, font(10, QFont.Weight.DemiBold), stage.name, box)
             percent = "no per cent" if stage.percent is None else f"{stage.percent:g} %"
-            is_full = stage.most is not None and self._counts[c] > stage.most
+            is_full = stage.most is not None and self._counts[c] >= stage.most
             count = f"{self._counts[c]} of at most {stage.most}" if stage.most is not None else str(self._counts[c])
             painter.setPen(color("amber" if is_full else "muted"))
             below = box.translated(0, 17)
