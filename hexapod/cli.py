@@ -368,7 +368,7 @@ def _notices(options: argparse.Namespace) -> None:
             name = shown(path.stem)
             told = Told(session.compute(), tuple(session.history), session.plan_after, name, identity)
             outbox = Outbox(Path(options.outbox) if options.outbox else outbox_folder(identity))
-            made = make_notices(told, outbox, clock.now())
+            made = make_notices(told, outbox, outbox.folder, clock.now())
         finally:
             session.close()
     else:
@@ -376,7 +376,7 @@ def _notices(options: argparse.Namespace) -> None:
         identity = identity_of("", path)
         told = Told(schedule(plan), (), lambda _: plan, shown(path.stem), identity)
         outbox = Outbox(Path(options.outbox) if options.outbox else outbox_folder(identity))
-        made = make_notices(told, outbox, clock.now())
+        made = make_notices(told, outbox, outbox.folder, clock.now())
     if options.json:
         mails = [
             {"person": m.person, "to": m.to, "subject": m.subject,

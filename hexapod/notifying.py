@@ -22,7 +22,7 @@ from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, NoticeWhen
 from hexapod.schedule.schedule import Schedule
-from hexapod.services.mail import Outbox
+from hexapod.services.mail import MailServer
 from hexapod.store.history import HistoryRow
 from hexapod.system.files import PRIVATE_FILE, alone, read_within, set_aside, write_whole
 from hexapod.worktime.clock import moment_of
@@ -88,14 +88,15 @@ def identity_of(known: str, path: Path) -> str:
     return known or sha256(str(path.resolve()).encode()).hexdigest()[:24]
 
 
-def make_notices(told: Told, outbox: Outbox, now: int) -> Made:
-    """Send what is due at a moment (minutes). May be called from any thread, and by several programs at a time."""
-    place = outbox.folder / LEDGER
-    with alone(outbox.folder):
+def make_notices(told: Told, server: MailServer, folder: Path, now: int) -> Made:
+    """Send what is due at a moment (minutes); the ledger lies in a private ``folder``. May be called from any thread,
+    and by several programs at a time."""
+    place = folder / LEDGER
+    with alone(folder):
         ledger, made = _read(place), Made()
         _sort(told.schedule.plan, ledger, _items(told, ledger, now), made, now)
         write_whole(place, msgspec.json.encode(ledger), mode=PRIVATE_FILE)
-        _send(told, outbox, ledger, made)
+        _send(told, server, ledger, made)
         write_whole(place, msgspec.json.encode(ledger), mode=PRIVATE_FILE)
     return made
 
@@ -151,14 +152,14 @@ def _sort(plan: Plan, ledger: Ledger, items: Iterable[Item], made: Made, now: in
     made.unreached = list(unreached)
 
 
-def _send(told: Told, outbox: Outbox, ledger: Ledger, made: Made) -> None:
+def _send(told: Told, server: MailServer, ledger: Ledger, made: Made) -> None:
     for group in ledger.outgoing:
         person = told.schedule.plan.resources.get(group.person)
         to = None if person is None else address_of(person)
         if person is None or to is None:
             continue  # who left since
         mail = notice_mail(person, to, group.items, told.name, told.identity, moment_of(group.at))
-        if outbox.send(mail):
+        if server.send(mail):
             made.mails.append(Mailed(person.name, str(to), str(mail["Subject"]), tuple(group.items)))
     ledger.outgoing = []
 

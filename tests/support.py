@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import random
+import unittest
+from collections.abc import Callable
 from datetime import datetime
+from unittest.mock import patch
 
 from msgspec.structs import replace
 
@@ -37,6 +40,13 @@ DAY = 480
 def at(text: str) -> int:
     """Minutes of an ISO moment."""
     return minutes_of(datetime.fromisoformat(text))
+
+
+def set_clock(case: unittest.TestCase, now: int | Callable[[], int]) -> None:
+    """What the clock says as long as a test runs: a minute, or what a function says."""
+    told = patch("hexapod.worktime.clock.now", now if callable(now) else lambda: now)
+    told.start()
+    case.addCleanup(told.stop)
 
 
 def project(project_id: str = "p", start: int = MONDAY, **fields: object) -> Project:

@@ -26,7 +26,7 @@ from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import LinkType, NoticeKind, NoticeWhen, Resource
 from hexapod.services.mail import Outbox
 from hexapod.session import Session
-from tests.support import DAY, at, project, tasks
+from tests.support import DAY, at, project, set_clock, tasks
 
 MORNING = at("2026-09-07T09:00")
 HANA = Resource("hana", "Hana Brook", "a0", initials="HB", email="hana@museum.example")
@@ -37,9 +37,7 @@ LEE = Resource("lee", "Lee Marsh", "a2", initials="LM", email="lee@museum.exampl
 class Case(unittest.TestCase):
     def setUp(self) -> None:
         self.now = MORNING
-        clock = patch("hexapod.worktime.clock.now", lambda: self.now)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, lambda: self.now)
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.outbox = Outbox(Path(folder.name) / "outbox")
@@ -65,7 +63,7 @@ class Case(unittest.TestCase):
     def make(self) -> Made:
         s = self.session
         told = Told(s.compute(), tuple(s.history), s.plan_after, "Museum", s.identity())
-        return make_notices(told, self.outbox, self.now)
+        return make_notices(told, self.outbox, self.outbox.folder, self.now)
 
     def told(self) -> dict[tuple[str, NoticeKind], list[str]]:
         """What was mailed now: by person and kind the lines."""

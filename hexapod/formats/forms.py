@@ -36,7 +36,6 @@ FORMAT, VERSION = "hexapod-answers", 1
 LARGEST = budgets.MEGABYTE  # bytes of what one person told
 MOST_ANSWERS = 5000
 LONGEST = 4000  # characters of one text
-WORKBOOK = "forms.xlsx"
 COLUMNS = ("Key", "Round", "Task", "Where", "From", "To", "Left so far", "Began on", "Done on", "Left", "Hours", "Note")
 TOLD = ("began", "done", "left", "hours", "note")  # what the last columns hold
 HELP = {

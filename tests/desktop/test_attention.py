@@ -16,7 +16,7 @@ from hexapod.plan import edits
 from hexapod.plan.records import LinkType, NoticeKind, NoticeWhen, Resource
 from tests.at_rest import settle, wait_for
 from tests.desktop.case import Qt, QTest, WindowCase
-from tests.support import DAY, at
+from tests.support import DAY, at, set_clock
 
 NOW = at("2026-09-09T10:00")
 
@@ -25,9 +25,7 @@ class Attention(WindowCase):
     ROWS = "Survey\nDraw\nFrames\nOpen"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         data = tempfile.mkdtemp()
         self.addCleanup(shutil.rmtree, data, True)
         where = patch.dict(os.environ, {"XDG_DATA_HOME": data})

@@ -7,7 +7,6 @@ import shutil
 import tempfile
 import unittest
 from pathlib import Path
-from unittest.mock import patch
 
 from PyQt6.QtWidgets import QLabel, QPushButton
 
@@ -18,7 +17,7 @@ from hexapod.plan.records import Resource
 from hexapod.worktime.clock import iso
 from tests.at_rest import settle, wait_for
 from tests.desktop.case import WindowCase
-from tests.support import DAY, MONDAY, at
+from tests.support import DAY, MONDAY, at, set_clock
 
 NOW = at("2026-09-11T12:00")
 
@@ -27,9 +26,7 @@ class Forms(WindowCase):
     ROWS = "Survey\nDraw\nOpen"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         folder = tempfile.mkdtemp()
         self.addCleanup(shutil.rmtree, folder, True)

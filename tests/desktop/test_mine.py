@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unittest
-from unittest.mock import patch
 
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QComboBox, QLabel
@@ -16,7 +15,7 @@ from hexapod.plan import edits
 from hexapod.plan.records import LinkType, Resource
 from hexapod.session import Session
 from tests.desktop.case import Qt, QTest, WindowCase, put_away, settle
-from tests.support import DAY, MONDAY, at
+from tests.support import DAY, MONDAY, at, set_clock
 
 NOW = at("2026-09-09T10:00")  # a Wednesday
 
@@ -25,9 +24,7 @@ class Mine(WindowCase):
     ROWS = "Survey\nDraw\nFrames\nOpen"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         desk = self.desk
         for person, name in (("hana", "Hana Brook"), ("ito", "Ito Vale")):

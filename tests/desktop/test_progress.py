@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unittest
-from unittest.mock import patch
 
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
@@ -12,16 +11,14 @@ from hexapod.desktop.chart import geometry as g
 from hexapod.plan import edits
 from hexapod.plan.records import LimitKind, LinkType, Task
 from tests.desktop.case import QPointF, Qt, QTest, WindowCase, settle
-from tests.support import DAY, MONDAY, at
+from tests.support import DAY, MONDAY, at, set_clock
 
 NOW = at("2026-09-18T12:00")
 
 
 class Telling(WindowCase):
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         self.window.side.open_now()
 

@@ -14,7 +14,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.records import LinkType, Resource
 from hexapod.session import Session
 from tests.desktop.case import Qt, QTest, WindowCase, put_away, settle
-from tests.support import DAY, MONDAY, at
+from tests.support import DAY, MONDAY, at, set_clock
 
 FRIDAY = at("2026-09-11T17:00")
 NOW = at("2026-09-18T12:00")
@@ -24,9 +24,7 @@ class Round(WindowCase):
     ROWS = "Survey\nDraw\nBuild\n  Frames\n  Glass\nOpen"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         plan = self.desk.plan
         for name, after in (("Draw", "Survey"), ("Frames", "Draw"), ("Glass", "Frames"), ("Open", "Glass")):

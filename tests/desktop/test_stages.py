@@ -12,7 +12,7 @@ from hexapod.plan import edits
 from hexapod.plan.records import LinkType, Resource
 from tests.at_rest import wait_for
 from tests.desktop.case import Qt, QTest, WindowCase, settle
-from tests.support import at
+from tests.support import at, set_clock
 
 NOW = at("2026-09-09T10:00")
 
@@ -21,9 +21,7 @@ class Stages(WindowCase):
     ROWS = "Films\n  Script\n  Shoot\n  Cut\nSound"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         desk = self.desk
         desk.do(edits.link(desk.plan, self.id_of("Script"), self.id_of("Shoot"), LinkType.FS))

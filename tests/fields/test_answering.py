@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unittest
-from unittest.mock import patch
 
 from msgspec.structs import replace
 
@@ -12,7 +11,7 @@ from hexapod.errors import BadText
 from hexapod.fields.answering import answer_words, read_answer
 from hexapod.fields.field import IsoDates, Texts
 from hexapod.plan.plan import Plan
-from tests.support import DAY, MONDAY, at, project, tasks
+from tests.support import DAY, MONDAY, at, project, set_clock, tasks
 
 FRIDAY = at("2026-09-11T17:00")
 MIDDAY = at("2026-09-09T12:00")
@@ -50,9 +49,7 @@ class Answers(unittest.TestCase):
         (a,) = tasks(("a", 5 * DAY))
         plan = Plan.of([project(status_date=MONDAY), replace(a, actual_start=MONDAY, percent=10.0)])
         self.texts = Texts(plan, IsoDates())
-        clock = patch("hexapod.worktime.clock.now", return_value=MIDDAY)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, MIDDAY)
 
     def read(self, group: Group, text: str) -> Answer | None:
         return read_answer(self.texts, Question("a", group, MONDAY, FRIDAY, DAY), text, FRIDAY)

@@ -9,7 +9,6 @@ import tempfile
 import unittest
 from html.parser import HTMLParser
 from pathlib import Path
-from unittest.mock import patch
 
 from msgspec.structs import replace
 
@@ -22,7 +21,7 @@ from hexapod.formats.forms import read_returned, written_page, written_workbook
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Project, Resource
 from hexapod.schedule.engine import schedule
-from tests.support import DAY, MONDAY, at, project, tasks
+from tests.support import DAY, MONDAY, at, project, set_clock, tasks
 
 NOW = at("2026-09-18T12:00")
 FRIDAY = at("2026-09-11T17:00")
@@ -52,9 +51,7 @@ def answer(task: str = "begun", since: str = "2026-09-11T17:00", **said: str) ->
 
 class Case(unittest.TestCase):
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)

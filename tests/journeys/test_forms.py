@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import unittest
 from pathlib import Path
-from unittest.mock import patch
 
 from hexapod.control.round import What
 from hexapod.plan import edits
@@ -12,7 +11,7 @@ from hexapod.plan.records import Resource
 from tests.at_rest import wait_for
 from tests.journeys.browser import DRIVER, Browser
 from tests.journeys.case import Journey, screen
-from tests.support import DAY, at
+from tests.support import DAY, at, set_clock
 
 
 @unittest.skipUnless(DRIVER, "needs chromium-driver")
@@ -20,9 +19,7 @@ class ByForm(Journey):
     ROWS = "Drawers cleaned\nGlass fitted\nCases closed"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=at("2026-09-11T12:00"))
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, at("2026-09-11T12:00"))
         super().setUp()
         self.desk.do(edits.save_resource(self.plan, Resource("hana", "Hana Brook", "a0", initials="HB")))
         self.desk.do(edits.set_durations(self.plan, list(self.plan.tasks), 3 * DAY))

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from unittest.mock import patch
-
 from PyQt6.QtCore import QPoint
 
 from hexapod.control.mine import When
 from hexapod.plan import edits
 from hexapod.plan.records import LinkType, Resource
 from tests.journeys.case import Journey, screen
-from tests.support import at
+from tests.support import at, set_clock
 
 NOW = at("2026-09-08T09:00")
 
@@ -19,9 +17,7 @@ class Morning(Journey):
     ROWS = "Drawers cleaned\nGlass fitted\nCases closed"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         super().setUp()
         desk = self.desk
         desk.do(edits.save_resource(self.plan, Resource("hana", "Hana Brook", "a0", initials="HB")))

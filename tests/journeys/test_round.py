@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from unittest.mock import patch
-
 from hexapod.plan import edits
 from hexapod.plan.records import LinkType
 from hexapod.schedule.states import State
 from tests.journeys.case import Journey, screen
-from tests.support import DAY, at
+from tests.support import DAY, at, set_clock
 
 TWENTY = "\n".join(f"Case {i + 1} fitted" for i in range(20))
 
@@ -17,9 +15,7 @@ class ByKeyboardAlone(Journey):
     ROWS = f"{TWENTY}\nCases handed over"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=at("2026-09-18T12:00"))
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, at("2026-09-18T12:00"))
         super().setUp()
         last = self.id_of("Cases handed over")
         cases = [t for t in self.plan.tasks if t != last]

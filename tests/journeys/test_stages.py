@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from unittest.mock import patch
 
 from PyQt6.QtCore import QPointF
 
@@ -11,16 +10,14 @@ from hexapod.plan import edits
 from hexapod.plan.records import LinkType
 from hexapod.schedule.states import State
 from tests.journeys.case import Journey, screen
-from tests.support import at
+from tests.support import at, set_clock
 
 
 class ToDone(Journey):
     ROWS = "Script agreed\nFilms shot\nFilms cut"
 
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=at("2026-09-11T12:00"))
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, at("2026-09-11T12:00"))
         super().setUp()
         names = ("Script agreed", "Films shot", "Films cut")
         for before, after in pairwise(names):

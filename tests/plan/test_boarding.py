@@ -6,7 +6,6 @@ import random
 import tempfile
 import unittest
 from pathlib import Path
-from unittest.mock import patch
 
 from msgspec.structs import replace
 
@@ -16,7 +15,7 @@ from hexapod.plan.boarding import stage_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Stage, Task
 from hexapod.session import Session
-from tests.support import DAY, MONDAY, at, project, tasks
+from tests.support import DAY, MONDAY, at, project, set_clock, tasks
 
 NOW = at("2026-10-30T12:00")
 STAGES = (("come", 0.0), ("hand", 30.0), ("held", None), ("check", 90.0), ("done", 100.0))
@@ -29,9 +28,7 @@ def last_not_above(percent: float) -> str:
 
 class Boarding(unittest.TestCase):
     def setUp(self) -> None:
-        clock = patch("hexapod.worktime.clock.now", return_value=NOW)
-        clock.start()
-        self.addCleanup(clock.stop)
+        set_clock(self, NOW)
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.session = Session.create(Path(folder.name) / "b.hexapod")

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.attention import Need, needs
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.errors import HexapodError
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
@@ -20,7 +21,6 @@ from hexapod.worktime.clock import minutes_of
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
 
-EVERYTHING = ""  # the project, where all of them are meant
 DAYS = 5
 
 
@@ -32,7 +32,7 @@ class AttentionWork(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.project = EVERYTHING
+        self.project = EVERY_PROJECT
         self.days = desk.memory.recall("due_days", int, DAYS)
         self._yesterday: Mapping[str, int | None] | None = None
         self._known_on: int | None = None  # the day of which yesterday is known

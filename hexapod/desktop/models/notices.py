@@ -84,7 +84,7 @@ class NoticesWork(QObject):
             self._is_working = False
             desk.told.emit(str(error), "trouble", False)
 
-        in_background(self, lambda: make_notices(told, outbox, now), done, failed)
+        in_background(self, lambda: make_notices(told, outbox, outbox.folder, now), done, failed)
 
     def choose(self, person: Resource, kind: NoticeKind, when: NoticeWhen) -> None:
         """When somebody wants to be told of a kind."""

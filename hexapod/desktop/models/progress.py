@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Sequence
 
+from hexapod.control.mine import people_waited_for
 from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.fields.actual import latest_actual
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.records import Task
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Resource, Task
 from hexapod.schedule.schedule import computed_dates
 from hexapod.schedule.states import Late, State
 
@@ -67,6 +69,17 @@ def late_words(desk: Desk, task_id: str) -> str:
         Late.TO_BEGIN: f"should have begun {by} ago",
         Late.BEHIND: f"{by} behind",
     }[kind]
+
+
+def waits_words(plan: Plan, held: Sequence[str], called: Callable[[Resource], str] | None = None) -> str:
+    """What a task waits for: the first of what holds it, with who works on that, as people are ``called``."""
+    there = [task for task in held if task in plan.tasks]
+    if not there:
+        return "waits for others"
+    who = people_waited_for(plan, there[:1]) if called is not None else []
+    by = f" ({called(plan.resources[who[0]])})" if called is not None and who else ""
+    more = f" and {len(there) - 1} more" if len(there) > 1 else ""
+    return f"waits for {plan.tasks[there[0]].name}{by}{more}"
 
 
 def state_words(desk: Desk, task: Task) -> str:

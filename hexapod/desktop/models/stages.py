@@ -10,16 +10,14 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.stages import Row, RowsBy, board_of, cards_of, first_stages, fullness
+from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.plan import edits
 from hexapod.plan.boarding import stage_of
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import FieldKind, Stage
-from hexapod.schedule.schedule import computed_dates
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
-
-EVERYTHING = ""  # the project, where all of them are meant
 
 
 class StagesWork(QObject):
@@ -30,7 +28,7 @@ class StagesWork(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.project = desk.memory.recall("board_project", str, EVERYTHING)
+        self.project = desk.memory.recall("board_project", str, EVERY_PROJECT)
         self.by = desk.memory.recall("board_rows", str, RowsBy.NOTHING.value)
 
     def show(self, *, project: str | None = None, by: str | None = None) -> None:
@@ -119,7 +117,3 @@ class StagesWork(QObject):
             edit = edits.put_on_board(plan, tasks, on)
             if self._desk.do(edit):
                 self._desk.told.emit(f"{edit.words}.", "", True)
-
-    @property
-    def is_computed(self) -> bool:
-        return computed_dates(self._desk.schedule) is not None

@@ -15,6 +15,8 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.stages import StagesWork
 
+EVERY_PROJECT = ""  # where no single one is meant
+
 
 class TrackWorks:
     """A part of the desk."""

@@ -8,18 +8,18 @@ from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QMouseEvent, QPainter
 
 from hexapod.control.attention import Need, NeedKind
-from hexapod.control.mine import is_milestone, people_waited_for, unmet
-from hexapod.control.round import question_of
+from hexapod.control.mine import is_milestone, unmet
 from hexapod.desktop import dates
 from hexapod.desktop.frame.chips import Chip, paint_chip, placed
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.attention import AttentionWork
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.progress import waits_words
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.fields.answering import answer_words, has_parts, read_told
+from hexapod.desktop.track.answer_field import open_answer
+from hexapod.fields.answering import has_parts
 from hexapod.schedule.words import conflict_words
-from hexapod.worktime import clock
 
 TITLES = {
     NeedKind.PASSED: "Finishes that passed their target since yesterday",
@@ -100,19 +100,10 @@ class AttentionTable(WalkedTable):
             NeedKind.TO_BEGIN: f"should have begun {by or 'a little'} ago",
             NeedKind.BEHIND: f"{by or 'a little'} behind, to {dates.short_day(need.at)}",
             NeedKind.OVER: f"was to end {dates.short_day(need.at)}",
-            NeedKind.BLOCKED: self._waits(need.task),
+            NeedKind.BLOCKED: waits_words(plan, unmet(plan, need.task), lambda p: p.initials or p.name),
             NeedKind.DUE: f"to {dates.last_day(need.at)}",
         }[need.kind]
         return f"{said} · {who}" if who else said
-
-    def _waits(self, task: str) -> str:
-        plan = self._desk.plan
-        held = unmet(plan, task)
-        if not held:
-            return "waits for others"
-        who = people_waited_for(plan, held[:1])
-        by = f" ({plan.resources[who[0]].initials or plan.resources[who[0]].name})" if who else ""
-        return f"waits for {plan.tasks[held[0]].name}{by}" + (f" and {len(held) - 1} more" if len(held) > 1 else "")
 
     def chips(self, need: Need) -> list[Chip]:
         """What can be done about it."""
@@ -154,19 +145,7 @@ class AttentionTable(WalkedTable):
             if not text:
                 self.act(need, self.chips(need)[-1])
             return
-        task, now, texts = need.task, clock.now(), self._desk.columns.texts()
-        question = question_of(self._desk.worked_out, task, now)
-
-        def echo(said: str) -> str:
-            answer = read_told(texts, question, said, now)
-            return "" if answer is None else answer_words(texts, question, answer)
-
-        def take(said: str) -> None:
-            answer = read_told(texts, question, said, now)
-            if answer is not None:
-                self._desk.mine.tell(task, answer)
-
-        self.open_editor(text, hint=HINT, accessible=f"What happened to {self.name(need)}", echo=echo, take=take)
+        open_answer(self, self._desk, need.task, text, HINT)
 
     def editor_place(self) -> QRect:
         left = self.viewport().width() - scaled(TYPED) - 2

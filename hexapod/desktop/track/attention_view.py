@@ -6,9 +6,10 @@ from PyQt6.QtWidgets import QSpinBox, QVBoxLayout
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.desktop.parts import ActionButton, label
 from hexapod.desktop.track.attention_table import AttentionTable
-from hexapod.desktop.track.part import EVERY_PROJECT, TrackPart, offer
+from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.system.words import count_of
 
 HOW = "Space says that it is done, Enter opens a field: “3d” for what is left, a per cent, or a date."

@@ -7,17 +7,18 @@ from collections.abc import Callable
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPen
 
-from hexapod.control.mine import When, Work, people_waited_for
+from hexapod.control.mine import When, Work
 from hexapod.control.round import Answer, question_of
 from hexapod.desktop import dates
 from hexapod.desktop.frame.chips import Chip, paint_chip, placed
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY, MineWork
-from hexapod.desktop.models.progress import late_words
+from hexapod.desktop.models.progress import late_words, waits_words
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.fields.answering import answer_words, has_parts, read_told
+from hexapod.desktop.track.answer_field import open_answer
+from hexapod.fields.answering import answer_words, has_parts
 from hexapod.worktime import clock
 
 TITLES = {
@@ -84,11 +85,8 @@ class MineTable(WalkedTable):
         desk, plan = self._desk, self._desk.plan
         if late := late_words(desk, work.task):
             return late
-        if work.waits_for and work.waits_for[0] in plan.tasks:
-            first, more = plan.tasks[work.waits_for[0]].name, len(work.waits_for) - 1
-            who = people_waited_for(plan, work.waits_for[:1])
-            by = f" ({plan.resources[who[0]].name})" if who else ""
-            return f"waits for {first}{by}" + (f" and {more} more" if more else "")
+        if work.waits_for:
+            return waits_words(plan, work.waits_for, lambda person: person.name)
         task = plan.tasks[work.task]
         if task.is_begun:
             return f"{desk.length(task.rest, task.id)} left of {desk.length(task.minutes, task.id)}"
@@ -120,20 +118,7 @@ class MineTable(WalkedTable):
         row = self.current
         if not isinstance(row, Work) or self._editor is not None or self._desk.is_read_only:
             return
-        question, now = question_of(self._desk.worked_out, row.task, clock.now()), clock.now()
-        texts = self._desk.columns.texts()
-
-        def echo(said: str) -> str:
-            answer = read_told(texts, question, said, now)
-            return "" if answer is None else answer_words(texts, question, answer)
-
-        def take(said: str) -> None:
-            answer = read_told(texts, question, said, now)
-            if answer is not None:
-                self._work.tell(row.task, answer)
-
-        name = self._desk.plan.tasks[row.task].name
-        self.open_editor(text, hint=HINT, accessible=f"What happened to {name}", echo=echo, take=take)
+        open_answer(self, self._desk, row.task, text, HINT)
 
     def editor_place(self) -> QRect:
         left = self.viewport().width() - scaled(TYPED) - 2

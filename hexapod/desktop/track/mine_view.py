@@ -8,12 +8,13 @@ from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY
+from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
 from hexapod.desktop.track.own_milestones import OwnMilestones
-from hexapod.desktop.track.part import EVERY_PROJECT, TrackPart, offer
+from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.errors import HexapodError
 from hexapod.worktime import clock
 

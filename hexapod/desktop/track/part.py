@@ -10,9 +10,8 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.desktop.parts import narrow
-
-EVERY_PROJECT = ""
 
 
 class TrackPart(QWidget):

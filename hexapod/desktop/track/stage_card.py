@@ -9,7 +9,7 @@ from hexapod.control.mine import unmet
 from hexapod.desktop import dates
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.progress import late_words
+from hexapod.desktop.models.progress import late_words, waits_words
 from hexapod.desktop.theme.style import color, faded, font
 from hexapod.desktop.theme.text import draw_text
 from hexapod.schedule.schedule import computed_dates
@@ -26,11 +26,7 @@ def trouble_of(desk: Desk, task: str) -> str:
     known = computed_dates(desk.schedule)
     if known is None or not known.has(task) or known.state_of(task) is not State.WAITING:
         return ""
-    held = unmet(desk.plan, task)
-    if not held:
-        return "waits for others"
-    more = f" and {len(held) - 1} more" if len(held) > 1 else ""
-    return f"waits for {desk.plan.tasks[held[0]].name}{more}"
+    return waits_words(desk.plan, unmet(desk.plan, task))
 
 
 def people_of(desk: Desk, task: str) -> str:
