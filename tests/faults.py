@@ -73,7 +73,7 @@ FAULTS = (
     Fault("track: a deleted card stays in the past", "hexapod/control/stages.py",
           "before = None if old is None or not old.on_board else", "before = None if old is None else", STAGES),
     Fault("track: what waits and is due is not blocked", "hexapod/control/attention.py",
-          "NeedKind.BLOCKED if waits[slot] else NeedKind.DUE", "NeedKind.DUE", ATTENTION),
+          "NeedKind.BLOCKED if blocked else NeedKind.DUE", "NeedKind.DUE", ATTENTION),
     Fault("track: archived projects need somebody", "hexapod/control/attention.py",
           "leaves &= kept[tasks.project[:size]] if len(kept) else False", "pass", ATTENTION),
     Fault("track: a finish beyond its target has always just passed it", "hexapod/control/attention.py",
