@@ -71,6 +71,11 @@ def _parser() -> argparse.ArgumentParser:
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("status", "how far each task is, and what is late")
+    value = command("value", "earned value: what was planned, earned and spent, and the forecasts")
+    value.add_argument("--at", metavar="DATE", help="the end of that day; by default each project's status date")
+    value.add_argument(
+        "--in", dest="measure", choices=("hours", "money"), default="hours", help="what it is counted in"
+    )
     notices = command("notices", "make what people are to be told, as mails in the outbox; for a timer")
     notices.add_argument("--outbox", metavar="DIR", help="where the mails go; by default among the user's data")
     command("check", "soundness of the plan: each check with its threshold and its rows")
@@ -352,6 +357,20 @@ def _edited(path: Path, edit: Edit) -> tuple[Schedule, Schedule]:
     return before, after
 
 
+def _value(options: argparse.Namespace) -> None:
+    from hexapod.formats.answers import value_answer
+    from hexapod.valuing import value_rows, values_of_file
+
+    plan, at, values = values_of_file(options.file, options.at, options.measure)
+    if options.json:
+        _print_json(value_answer(plan, values, at))
+        return
+    _print_table(value_rows(values), {2, 3, 4, 5, 6, 7, 8})
+    for value in values:
+        for why in dict.fromkeys(value.missing.values()):
+            print(f"{value.name}: {why}")
+
+
 def _notices(options: argparse.Namespace) -> None:
     from hexapod.formats.files import WORKSPACE, load
     from hexapod.notifying import Told, identity_of, make_notices
@@ -450,6 +469,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "level": _level,
     "why": _why,
     "status": _status,
+    "value": _value,
     "notices": _notices,
     "check": _check,
     "edit": _edit,

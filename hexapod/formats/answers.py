@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+from hexapod.control.baselines import reference_drifts
+from hexapod.control.expected import expected_percents
 from hexapod.control.status import status_of
+from hexapod.control.value import Value, with_branches
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.schedule.conflicts import conflicts
@@ -46,6 +50,7 @@ def schedule_answer(dates: Schedule) -> dict[str, Any]:
 def status_answer(dates: Schedule) -> dict[str, Any]:
     """Of ``hexapod status``; what is drawn from a baseline is null where there is none."""
     plan, network = dates.plan, dates.network
+    drift, expected = reference_drifts(dates), expected_percents(plan)
     projects = [
         {"id": s.project, "status_date": iso_or_none(s.status_date), "percent": s.percent, "late": s.late,
          "state": s.state.value}
@@ -62,10 +67,30 @@ def status_answer(dates: Schedule) -> dict[str, Any]:
             "remaining": sum(t.rest for t in below),
             "late": None if late is None else late[0].value,
             "late_by": 0 if late is None else late[1],
-            "expected_percent": None,
-            "drift": None,
+            "expected_percent": expected.get(task_id),
+            "drift": drift[task_id]._asdict() if task_id in drift else None,
         })  # fmt: skip
     return {"projects": projects, "tasks": tasks}
+
+
+def value_answer(plan: Plan, values: Sequence[Value], at: int | None) -> dict[str, Any]:
+    """Of ``hexapod value``: minutes of work, or money in its smallest unit; null where a figure has no value."""
+    projects = []
+    for value in values:
+        whole = value.whole
+        projects.append({
+            "id": value.project, "at": iso(value.at),
+            **{name: getattr(whole, name) for name in ("pv", "ev", "ac", "sv", "cv", "spi", "cpi", "bac", "eac",
+                                                       "etc", "vac", "tcpi", "eac_as_planned", "eac_with_both")},
+            "es": value.es, "spi_t": value.spi_t, "sv_t": value.sv_t, "finish": iso_or_none(value.finish),
+            "missing": dict(value.missing),
+        })  # fmt: skip
+    tasks = [
+        {"id": task, "pv": figures.pv, "ev": figures.ev, "ac": figures.ac}
+        for value in values
+        for task, figures in with_branches(plan, value).items()
+    ]
+    return {"at": iso_or_none(at), "projects": projects, "tasks": tasks}
 
 
 def iso_or_none(minutes: int | None) -> str | None:

@@ -6,9 +6,11 @@ from typing import Any
 
 from msgspec import Struct, field
 
+from hexapod.plan.accounts import EntryKind, SheetState
 from hexapod.plan.records import (
     Curve,
     Direction,
+    Earns,
     FieldKind,
     FieldValue,
     Gap,
@@ -68,6 +70,7 @@ class ProjectEntry(Entry):
     archived: bool = False
     out_of_order: OutOfOrder = OutOfOrder.WAITS
     led_by: str | None = None
+    baseline: str | None = None
 
 
 class LimitEntry(Entry):
@@ -109,6 +112,8 @@ class TaskEntry(Entry):
     on_board: bool = False
     also_told: list[str] = []
     reminders: list[int] = []
+    earns: Earns = Earns.PERCENT
+    weight: float = 1
 
 
 class LinkEntry(Entry):
@@ -232,6 +237,80 @@ class ErrandEntry(Entry):
     done: str | None = None
 
 
+class LogEntry(Entry):
+    """Minutes that somebody worked on a task on a day, and perhaps how far it was then."""
+
+    id: str
+    task: str
+    resource: str
+    day: str
+    minutes: int
+    note: str = ""
+    percent: float | None = None
+    remaining: int | None = None
+
+
+class SheetEntry(Entry):
+    """One person's ISO week of hours, such as 2026-W42."""
+
+    id: str
+    resource: str
+    week: str
+    state: SheetState = SheetState.OPEN
+    by: str = ""
+    word: str = ""
+
+
+class MoneyEntryEntry(Entry):
+    """An amount of money, in its smallest unit, on a ``day``, or spread evenly ``from`` one day ``to`` another."""
+
+    id: str
+    project: str
+    kind: EntryKind
+    amount: int
+    task: str | None = None
+    name: str | None = None
+    planned: bool = False
+    day: str | None = None
+    first: str | None = field(name="from", default=None)
+    last: str | None = field(name="to", default=None)
+
+
+class BudgetEntry(Entry):
+    """What a project, or a branch of it, may cost (``amount``, in the smallest unit) or take (``minutes`` of work)."""
+
+    id: str
+    project: str
+    task: str | None = None
+    first: str | None = field(name="from", default=None)
+    last: str | None = field(name="to", default=None)
+    amount: int | None = None
+    minutes: int | None = None
+
+
+class BaselineTaskEntry(Entry):
+    """How one task was planned: ``duration`` and ``effort`` in minutes, ``cost`` in the smallest unit of money."""
+
+    task: str
+    start: str
+    finish: str
+    duration: int = 0
+    effort: int = 0
+    cost: int = 0
+    calendar: str | None = None
+    curve: Curve = Curve.FLAT
+
+
+class BaselineEntry(Entry):
+    """How a project was planned at a moment."""
+
+    id: str
+    project: str
+    at: str
+    name: str | None = None
+    tasks: list[BaselineTaskEntry] = []
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -247,3 +326,8 @@ class PlanDocument(Entry):
     views: list[ViewEntry] = []
     stages: list[StageEntry] = []
     errands: list[ErrandEntry] = []
+    logs: list[LogEntry] = []
+    sheets: list[SheetEntry] = []
+    entries: list[MoneyEntryEntry] = []
+    budgets: list[BudgetEntry] = []
+    baselines: list[BaselineEntry] = []

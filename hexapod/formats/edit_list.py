@@ -18,6 +18,7 @@ from hexapod.errors import BadFile, EditRefused, HexapodError
 from hexapod.formats.plan_json import read_record, written_record
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import LinkType, Record
@@ -30,9 +31,10 @@ from hexapod.system.words import count_of
 
 Entry = dict[str, Any]
 PLURAL = {  # in such an order that none is a key of what comes before it
+    "log": "logs", "sheet": "sheets", "entry": "entries", "budget": "budgets",
     "reservation": "reservations", "assignment": "assignments", "link": "links", "comment": "comments", "view": "views",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
-    "project": "projects", "calendar": "calendars",
+    "project": "projects", "baseline": "baselines", "calendar": "calendars",
 }  # fmt: skip
 DELETES: dict[str, Callable[[Plan, Any], Edit]] = {
     "tasks": lambda plan, key: edits.remove_tasks(plan, [key]),
@@ -43,6 +45,8 @@ DELETES: dict[str, Callable[[Plan, Any], Edit]] = {
     "errands": lambda plan, key: edits.remove_errands(plan, [key]),
     "reservations": edits.remove_reservation,
     "fields": edits.remove_field,
+    "baselines": edits.remove_baseline,
+    "logs": lambda plan, key: edits.remove_logs(plan, [key]),
 }
 
 
@@ -200,7 +204,7 @@ def _known(plan: Plan, kind: str, key: Any) -> Record | None:
 def _existing(plan: Plan, kind: str, key: Any) -> Record:
     found = _known(plan, kind, key)
     if found is None:
-        raise EditRefused(f"there is no {kind.removesuffix('s')} “{_name(key)}”.")
+        raise EditRefused(f"there is no {KINDS[kind].one} “{_name(key)}”.")
     return found
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 import msgspec
 
+from hexapod.formats.account_entries import baseline_entry, budget_entry, log_entry, money_entry, sheet_entry
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
@@ -137,6 +138,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.archived,
         p.out_of_order,
         p.led_by,
+        p.baseline,
     )
 
 
@@ -179,6 +181,8 @@ def task_entry(t: Task) -> TaskEntry:
         on_board=t.on_board,
         also_told=list(t.also_told),
         reminders=list(t.reminders),
+        earns=t.earns,
+        weight=t.weight,
     )
 
 
@@ -220,4 +224,9 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "views": view_entry,
     "stages": stage_entry,
     "errands": errand_entry,
+    "logs": log_entry,
+    "sheets": sheet_entry,
+    "entries": money_entry,
+    "budgets": budget_entry,
+    "baselines": baseline_entry,
 }

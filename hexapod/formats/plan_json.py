@@ -4,12 +4,25 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
 import msgspec
 
 from hexapod.errors import BadFile, BadText
+from hexapod.formats.account_entries import (
+    baseline_entry,
+    baseline_of,
+    budget_entry,
+    budget_of,
+    log_entry,
+    log_of,
+    money_entry,
+    money_of,
+    sheet_entry,
+    sheet_of,
+)
 from hexapod.formats.documents import (
     AssignmentEntry,
     CalendarEntry,
@@ -22,6 +35,7 @@ from hexapod.formats.documents import (
     SkillEntry,
     TaskEntry,
 )
+from hexapod.formats.places import Misplaced, day_at, day_or_none, moment_at, moment_or_none, named
 from hexapod.formats.plan_entries import (
     ENTRY_OF,
     WEEKDAYS,
@@ -65,16 +79,8 @@ from hexapod.plan.validity import InvalidRecord, check_whole
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 from hexapod.worktime.clock import day_number
-from hexapod.worktime.dates import parse_moment
 
 FORMAT, VERSION = "hexapod-plan", 1
-
-
-class _Place(BadFile):
-    """A mistake at a place in the document."""
-
-    def __init__(self, place: str, what: str) -> None:
-        super().__init__(f"{place}: {what}")
 
 
 def read_plan(data: bytes) -> Plan:
@@ -87,15 +93,15 @@ def read_plan(data: bytes) -> Plan:
     except (msgspec.MsgspecError, ValueError, OverflowError) as error:
         raise BadFile(_one_line(str(error))) from None
     if document.format != FORMAT:
-        raise _Place("$.format", f"must be “{FORMAT}”")
+        raise Misplaced("$.format", f"must be “{FORMAT}”")
     if document.version != VERSION:
-        raise _Place("$.version", f"must be {VERSION}; this Hexapod reads no other")
+        raise Misplaced("$.version", f"must be {VERSION}; this Hexapod reads no other")
     records, places = _records(document)
     plan = Plan.of(records)
     try:
         check_whole(plan)
     except InvalidRecord as error:
-        raise _Place(places[(error.kind, error.key)], _one_line(str(error))) from None
+        raise Misplaced(places[(error.kind, error.key)], _one_line(str(error))) from None
     return plan
 
 
@@ -120,6 +126,11 @@ def write_plan(plan: Plan) -> bytes:
         [view_entry(v) for v in plan.views_in_order()],
         [stage_entry(s) for s in plan.stages_in_order()],
         [errand_entry(e) for e in sorted(plan.errands.values(), key=lambda e: (e.resource, e.rank))],
+        [log_entry(x) for x in sorted(plan.logs.values(), key=lambda x: (x.day, x.resource, position[x.task], x.id))],
+        [sheet_entry(s) for s in sorted(plan.sheets.values(), key=lambda s: (s.week, s.resource))],
+        [money_entry(e) for e in sorted(plan.entries.values(), key=lambda e: (e.first_day, e.last_day, e.id))],
+        [budget_entry(b) for b in sorted(plan.budgets.values(), key=lambda b: (b.project, b.first_day or 0, b.id))],
+        [baseline_entry(b) for b in sorted(plan.baselines.values(), key=lambda b: (b.project, b.at, b.id))],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -176,7 +187,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         place = f"$.{kind}[{index}]"
         if (kind, record.key) in places:
             what = record.id if hasattr(record, "id") else " → ".join(record.key)
-            raise _Place(place, f"“{what}” is there already, at {places[(kind, record.key)]}")
+            raise Misplaced(place, f"“{what}” is there already, at {places[(kind, record.key)]}")
         places[(kind, record.key)] = place
         records.append(record)
 
@@ -198,51 +209,41 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, reservation in enumerate(document.reservations):
         put("reservations", i, _reservation(reservation, f"$.reservations[{i}]"))
     for i, (field, rank) in enumerate(_ranked(document.fields)):
-        _named(field.id, f"$.fields[{i}]")
+        named(field.id, f"$.fields[{i}]")
         put("fields", i, Field(
             field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula
         ))  # fmt: skip
     for i, comment in enumerate(document.comments):
-        at = _time(comment.at, f"$.comments[{i}].at")
-        assert at is not None
+        at = moment_at(comment.at, f"$.comments[{i}].at")
         put("comments", i, Comment(comment.id, comment.task, comment.who, at, comment.text))
     for i, (view, rank) in enumerate(_ranked(document.views)):
-        _named(view.id, f"$.views[{i}]")
+        named(view.id, f"$.views[{i}]")
         put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode()))
     for i, (stage, rank) in enumerate(_ranked(document.stages)):
-        _named(stage.id, f"$.stages[{i}]")
+        named(stage.id, f"$.stages[{i}]")
         put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))
     for i, (errand, rank) in enumerate(_ranked(document.errands)):
-        due = None if errand.due is None else _day(errand.due, f"$.errands[{i}].due")
-        done = _time(errand.done, f"$.errands[{i}].done")
+        due = day_or_none(errand.due, f"$.errands[{i}].due")
+        done = moment_or_none(errand.done, f"$.errands[{i}].done")
         put("errands", i, Errand(errand.id, errand.resource, errand.name, rank, due, done))
+    for kind, read in ACCOUNTS.items():
+        for i, entry in enumerate(getattr(document, kind)):
+            put(kind, i, read(entry, f"$.{kind}[{i}]"))
     return records, places
+
+
+# How the kinds that have no order of their own are read.
+ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
+    "logs": log_of,
+    "sheets": sheet_of,
+    "entries": money_of,
+    "budgets": budget_of,
+    "baselines": baseline_of,
+}
 
 
 def _ranked(entries: list[Any]) -> list[tuple[Any, str]]:
     return list(zip(entries, ranks_between(None, None, len(entries)), strict=True))
-
-
-def _named(entry_id: str, place: str) -> None:
-    if not entry_id:
-        raise _Place(f"{place}.id", "must not be empty")
-
-
-def _time(text: str | None, place: str) -> int | None:
-    if text is None:
-        return None
-    try:
-        return parse_moment(text)
-    except BadText as error:
-        raise _Place(place, str(error)) from None
-
-
-def _day(text: str, place: str) -> int:
-    minutes = _time(text, place)
-    assert minutes is not None
-    if minutes % DAY:
-        raise _Place(place, f"“{text}” must be a date without a time of day")
-    return minutes // DAY
 
 
 _HOURS = re.compile(r"(\d\d):(\d\d)-(\d\d):(\d\d)")
@@ -255,7 +256,9 @@ def _intervals(texts: list[str], place: str) -> tuple[Interval, ...]:
         hours = [int(part) for part in match.groups()] if match else [99, 99, 99, 99]
         begin, end = hours[0] * 60 + hours[1], hours[2] * 60 + hours[3]
         if hours[1] > 59 or hours[3] > 59 or begin >= DAY or end > DAY or begin == end:
-            raise _Place(f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00 or 22:00-06:00")
+            raise Misplaced(
+                f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00 or 22:00-06:00"
+            )
         if end < begin:
             end += DAY  # past midnight
         found.append((begin, end))
@@ -263,13 +266,13 @@ def _intervals(texts: list[str], place: str) -> tuple[Interval, ...]:
 
 
 def _calendar(entry: CalendarEntry, place: str) -> Calendar:
-    _named(entry.id, place)
+    named(entry.id, place)
     for day in entry.week:
         if day not in WEEKDAYS:
-            raise _Place(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
+            raise Misplaced(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
     week = tuple(_intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS)
     if entry.base is None and all(day is None for day in week):
-        raise _Place(place, "a calendar needs a week or a base")
+        raise Misplaced(place, "a calendar needs a week or a base")
     return Calendar(
         entry.id,
         entry.name or entry.id,
@@ -285,7 +288,7 @@ def _calendar(entry: CalendarEntry, place: str) -> Calendar:
 
 def _minutes(hours: float, place: str) -> int:
     if not (math.isfinite(hours) and 0 < hours <= 168):
-        raise _Place(place, f"{hours!r} is no number of hours of a day or a week")
+        raise Misplaced(place, f"{hours!r} is no number of hours of a day or a week")
     return round(hours * 60)
 
 
@@ -296,14 +299,14 @@ def _exceptions(entries: list[ExceptionEntry], place: str) -> tuple[CalendarExce
         working = _intervals(e.working, f"{where}.working")
         if e.rule:
             if e.first is not None or e.last is not None:
-                raise _Place(where, "an exception has either a rule or from and to")
+                raise Misplaced(where, "an exception has either a rule or from and to")
             day = _rule_day(e.rule, f"{where}.rule")
             found.append(CalendarException(day, day, working, e.rule, e.name))
             continue
         if e.first is None:
-            raise _Place(where, "an exception needs from, or a rule")
-        first = _day(e.first, f"{where}.from")
-        last = first if e.last is None else _day(e.last, f"{where}.to")
+            raise Misplaced(where, "an exception needs from, or a rule")
+        first = day_at(e.first, f"{where}.from")
+        last = first if e.last is None else day_at(e.last, f"{where}.to")
         found.append(CalendarException(first, last, working, "", e.name))
     return tuple(found)
 
@@ -315,41 +318,40 @@ def _rule_day(rule: str, place: str) -> int:
         check_rule(rule)
         return day_number(start_of(rule))
     except BadText as error:
-        raise _Place(place, str(error)) from None
+        raise Misplaced(place, str(error)) from None
 
 
 def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
-    _named(entry.id, place)
-    start = _time(entry.start, f"{place}.start")
-    assert start is not None
+    named(entry.id, place)
+    start = moment_at(entry.start, f"{place}.start")
     return Project(
         entry.id,
         entry.name or entry.id,
         start,
         rank,
         entry.calendar,
-        _time(entry.status_date, f"{place}.status_date"),
-        _time(entry.target_finish, f"{place}.target_finish"),
+        moment_or_none(entry.status_date, f"{place}.status_date"),
+        moment_or_none(entry.target_finish, f"{place}.target_finish"),
         entry.priority,
         entry.critical_float,
         entry.near_critical_float,
         entry.direction,
-        _time(entry.finish, f"{place}.finish"),
+        moment_or_none(entry.finish, f"{place}.finish"),
         entry.gap,
         entry.unit,
         entry.folder,
         entry.archived,
         entry.out_of_order,
         entry.led_by,
+        entry.baseline,
     )
 
 
 def _task(entry: TaskEntry, rank: str, place: str) -> Task:
-    _named(entry.id, place)
+    named(entry.id, place)
     limits = []
     for i, limit in enumerate(entry.limits):
-        at = _time(limit.at, f"{place}.limits[{i}].at")
-        assert at is not None
+        at = moment_at(limit.at, f"{place}.limits[{i}].at")
         limits.append(Limit(limit.kind, at, limit.by))
     return Task(
         entry.id,
@@ -362,7 +364,7 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         entry.priority,
         entry.pinned,
         tuple(limits),
-        _time(entry.target, f"{place}.target"),
+        moment_or_none(entry.target, f"{place}.target"),
         entry.hold,
         entry.stream,
         entry.notes,
@@ -373,23 +375,25 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         tuple(entry.fields.items()),
         tuple(entry.attachments),
         entry.repeats,
-        _time(entry.occurrence, f"{place}.occurrence"),
+        moment_or_none(entry.occurrence, f"{place}.occurrence"),
         entry.percent,
         entry.effort,
         entry.keeps,
-        _time(entry.actual_start, f"{place}.actual_start"),
-        _time(entry.actual_finish, f"{place}.actual_finish"),
+        moment_or_none(entry.actual_start, f"{place}.actual_start"),
+        moment_or_none(entry.actual_finish, f"{place}.actual_finish"),
         entry.remaining,
-        _time(entry.as_of, f"{place}.as_of"),
+        moment_or_none(entry.as_of, f"{place}.as_of"),
         entry.stage,
         entry.on_board,
         tuple(entry.also_told),
         tuple(entry.reminders),
+        entry.earns,
+        entry.weight,
     )
 
 
 def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
-    _named(entry.id, place)
+    named(entry.id, place)
     skills = (SkillEntry(s) if isinstance(s, str) else s for s in entry.skills)
     return Resource(
         id=entry.id,
@@ -401,7 +405,7 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
         initials=entry.initials,
         leave=_exceptions(entry.leave, f"{place}.leave"),
         capacity_from=tuple(
-            (_day(step.start, f"{place}.capacity_from[{i}].from"), step.capacity)
+            (day_at(step.start, f"{place}.capacity_from[{i}].from"), step.capacity)
             for i, step in enumerate(entry.capacity_from)
         ),
         email=entry.email,
@@ -412,7 +416,7 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
         skills=tuple(Skill(s.name, s.level) for s in skills),
         rate=_smallest(entry.rate, f"{place}.rate"),
         rate_from=tuple(
-            (_day(step.start, f"{place}.rate_from[{i}].from"), _smallest(step.rate, f"{place}.rate_from[{i}].rate"))
+            (day_at(step.start, f"{place}.rate_from[{i}].from"), _smallest(step.rate, f"{place}.rate_from[{i}].rate"))
             for i, step in enumerate(entry.rate_from)
         ),
         notices=tuple(entry.notices.items()),
@@ -422,36 +426,36 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
 
 def _assignment(entry: AssignmentEntry, place: str) -> Assignment:
     if (entry.units != 1.0) + (entry.hours_a_day is not None) + (entry.total is not None) > 1:
-        raise _Place(place, "an assignment has units, hours_a_day or total, only one of them")
+        raise Misplaced(place, "an assignment has units, hours_a_day or total, only one of them")
     return Assignment(
         entry.task,
         entry.resource,
         entry.units,
         entry.hours_a_day,
         entry.total,
-        None if entry.first is None else _day(entry.first, f"{place}.from"),
-        None if entry.last is None else _day(entry.last, f"{place}.to"),
+        day_or_none(entry.first, f"{place}.from"),
+        day_or_none(entry.last, f"{place}.to"),
         entry.curve,
     )
 
 
 def _reservation(entry: ReservationEntry, place: str) -> Reservation:
-    _named(entry.id, place)
+    named(entry.id, place)
     return Reservation(
         entry.id,
         entry.project,
         entry.resource,
         entry.units,
-        None if entry.first is None else _day(entry.first, f"{place}.from"),
-        None if entry.last is None else _day(entry.last, f"{place}.to"),
+        day_or_none(entry.first, f"{place}.from"),
+        day_or_none(entry.last, f"{place}.to"),
     )
 
 
 def _smallest(money: float, place: str) -> int:
     """Money in its smallest unit."""
     if not (math.isfinite(money) and abs(money) < 1e12):
-        raise _Place(place, f"{money!r} is no amount of money")
+        raise Misplaced(place, f"{money!r} is no amount of money")
     found = Decimal(repr(money)) * 100
     if found != found.to_integral_value():
-        raise _Place(place, f"{money!r} is no amount of money with two places")
+        raise Misplaced(place, f"{money!r} is no amount of money with two places")
     return int(found)

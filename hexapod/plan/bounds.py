@@ -14,3 +14,5 @@ MOST_EXCEPTIONS = 10_000  # of one calendar
 MOST_CARDS = 10_000  # at once in a stage
 MOST_DAYS_AHEAD = 366  # of a reminder
 MOST_RULES = 500  # of its exceptions that recur by a rule
+MOST_MONEY = 10**15  # of one entry or budget, in the smallest unit
+MOST_WORKED = 366 * 1440  # minutes of one log

@@ -7,6 +7,7 @@ line in ``Maps`` and in ``Pairs``, and its form in plan JSON.
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from operator import attrgetter
 from typing import NamedTuple, TypeVar
@@ -14,6 +15,7 @@ from typing import NamedTuple, TypeVar
 from immutables import Map
 from msgspec import Struct
 
+from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet
 from hexapod.plan.records import (
     Assignment,
     AssignmentKey,
@@ -73,7 +75,8 @@ _ALL = (
         Reference("base", "calendars", "The calendar “{name}” is built on “{missing}”, which does not exist."),)),
     Kind("projects", "project", Project, references=(
         Reference("calendar", "calendars", _CALENDAR),
-        Reference("led_by", "resources", "“{name}” is led by someone, “{missing}”, who does not exist."))),
+        Reference("led_by", "resources", "“{name}” is led by someone, “{missing}”, who does not exist."),
+        Reference("baseline", "baselines", "“{name}” is measured from a baseline “{missing}” that does not exist."))),
     Kind("tasks", "task", Task, references=(
         Reference("project", "projects", "“{name}” belongs to a project “{missing}” that does not exist."),
         Reference("parent", "tasks", "“{name}” lies below a task “{missing}” that does not exist."),
@@ -98,6 +101,20 @@ _ALL = (
     Kind("stages", "stage", Stage, since=8),
     Kind("errands", "errand", Errand, references=(
         Reference("resource", "resources", f"An errand {_NOBODY}"),), since=8),
+    Kind("logs", "log", Log, references=(
+        Reference("task", "tasks", f"A log of hours {_NO_TASK}"),
+        Reference("resource", "resources", f"A log of hours {_NOBODY}")), since=9),
+    Kind("sheets", "sheet", Sheet, references=(
+        Reference("resource", "resources", f"A sheet of hours {_NOBODY}"),), since=9),
+    Kind("entries", "entry", MoneyEntry, references=(
+        Reference("project", "projects", "The entry “{name}” belongs to a project “{missing}” that does not exist."),
+        Reference("task", "tasks", "The entry “{name}” is about a task “{missing}” that does not exist.")), since=9),
+    Kind("budgets", "budget", Budget, references=(
+        Reference("project", "projects", "A budget is of a project “{missing}” that does not exist."),
+        Reference("task", "tasks", f"A budget {_NO_TASK}")), since=9),
+    Kind("baselines", "baseline", Baseline, references=(
+        Reference("project", "projects", "The baseline “{name}” is of a project “{missing}” that does not exist."),),
+        since=9),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -121,6 +138,11 @@ class Maps:
     views: Map[str, KeptView]
     stages: Map[str, Stage]
     errands: Map[str, Errand]
+    logs: Map[str, Log]
+    sheets: Map[str, Sheet]
+    entries: Map[str, MoneyEntry]
+    budgets: Map[str, Budget]
+    baselines: Map[str, Baseline]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -138,6 +160,11 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     views: tuple[Pair[KeptView], ...] = ()
     stages: tuple[Pair[Stage], ...] = ()
     errands: tuple[Pair[Errand], ...] = ()
+    logs: tuple[Pair[Log], ...] = ()
+    sheets: tuple[Pair[Sheet], ...] = ()
+    entries: tuple[Pair[MoneyEntry], ...] = ()
+    budgets: tuple[Pair[Budget], ...] = ()
+    baselines: tuple[Pair[Baseline], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:
@@ -165,9 +192,9 @@ def is_complete(maps: Maps, kind: Kind) -> bool:
     return True
 
 
-def still_referred_to(maps: Maps, of: str, key: object) -> str | None:
-    """The sentence for what still refers to a record that is to go; None if nothing does."""
-    for kind in KINDS.values():
+def still_referred_to(maps: Maps, of: str, key: object, by: Collection[str] = tuple(KINDS)) -> str | None:
+    """The sentence for what, among some kinds, still refers to a record that is to go; None if nothing does."""
+    for kind in map(KINDS.__getitem__, by):
         for field in (reference.field for reference in kind.references if reference.kind == of):
             for record in getattr(maps, kind.name).values():
                 named = getattr(record, field)

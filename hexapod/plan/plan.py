@@ -8,17 +8,17 @@ which yields the next plan and exactly what changed.
 from __future__ import annotations
 
 from bisect import bisect_left, insort
-from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from itertools import groupby
-from operator import attrgetter
 from typing import Any, TypeVar
 
 from immutables import Map
+from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
+from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet, WeekKey
 from hexapod.plan.changes import Changes
 from hexapod.plan.kinds import KIND_OF, KINDS, Maps
+from hexapod.plan.lookups import Place, by_kind, outline_lookups, related_lookups
 from hexapod.plan.records import (
     DEEPEST,
     Assignment,
@@ -39,16 +39,22 @@ from hexapod.plan.records import (
 )
 
 T = TypeVar("T")
-Place = tuple[str, str | None]  # project, parent task or None for the top level
-LATER = ("links", "assignments")  # what a large plan may be read without at first
-
-_PLACE = attrgetter("project", "parent", "rank", "id")  # of a task, read at once
 
 
 class Plan(Maps):
     """Calendars, projects, tasks, links, resources and assignments of a workspace. Immutable."""
 
-    __slots__ = ("assigned", "children", "comments_on", "links_at", "series", "used_by")
+    __slots__ = (
+        "assigned",
+        "children",
+        "comments_on",
+        "links_at",
+        "logs_in",
+        "logs_on",
+        "series",
+        "sheet_of",
+        "used_by",
+    )
 
     # Look-ups, derived from the records.
     children: Map[Place, tuple[str, ...]]
@@ -56,6 +62,9 @@ class Plan(Maps):
     assigned: Map[str, tuple[str, ...]]
     used_by: Map[str, Map[str, None]]
     comments_on: Map[str, tuple[str, ...]]
+    logs_on: Map[str, tuple[str, ...]]  # by task
+    logs_in: Map[WeekKey, tuple[str, ...]]  # by a person's week
+    sheet_of: Map[WeekKey, str]
     series: Map[str, None]  # tasks that repeat
     is_whole = True
 
@@ -78,8 +87,8 @@ class Plan(Maps):
 
         ``children`` are the tasks of each place in order, where that is known.
         """
-        kinds = _by_kind(records)
-        return Plan(**_outline(kinds, children), **_related(kinds))
+        kinds = by_kind(records)
+        return Plan(**outline_lookups(kinds, children), **related_lookups(kinds))
 
     def draft(self) -> Draft:
         """A changeable copy in which an edit is made."""
@@ -111,6 +120,21 @@ class Plan(Maps):
     def errand(self, errand_id: str) -> Errand:
         return _there(self.errands, errand_id)
 
+    def log(self, log_id: str) -> Log:
+        return _there(self.logs, log_id)
+
+    def sheet(self, sheet_id: str) -> Sheet:
+        return _there(self.sheets, sheet_id)
+
+    def entry(self, entry_id: str) -> MoneyEntry:
+        return _there(self.entries, entry_id)
+
+    def budget(self, budget_id: str) -> Budget:
+        return _there(self.budgets, budget_id)
+
+    def baseline(self, baseline_id: str) -> Baseline:
+        return _there(self.baselines, baseline_id)
+
     def field(self, field_id: str) -> Field:
         return _there(self.fields, field_id)
 
@@ -135,6 +159,19 @@ class Plan(Maps):
     def comments_about(self, task_id: str) -> list[Comment]:
         """From the first to the last."""
         return sorted((self.comments[c] for c in self.comments_on.get(task_id, ())), key=lambda c: (c.at, c.id))
+
+    def logs_about(self, task_id: str) -> list[Log]:
+        """The hours logged on a task, by day."""
+        return sorted((self.logs[x] for x in self.logs_on.get(task_id, ())), key=lambda x: (x.day, x.id))
+
+    def sheet_in(self, week: WeekKey) -> Sheet | None:
+        """The sheet of a person's week; None while nobody handed it in, and it is open."""
+        found = self.sheet_of.get(week)
+        return None if found is None else self.sheets[found]
+
+    def baselines_of(self, project: str) -> list[Baseline]:
+        """From the first to the last."""
+        return sorted((b for b in self.baselines.values() if b.project == project), key=lambda b: (b.at, b.id))
 
     def reservations_of(self, project: str) -> list[Reservation]:
         """Who is promised to a project, in the order of the resources."""
@@ -185,18 +222,18 @@ PARTS = (*Maps.__slots__, *Plan.__slots__)
 
 
 class PartialPlan(Plan):
-    """A plan of which links and assignments have not been read yet; ``NotReadYet`` for who asks for them."""
+    """A plan of which some kinds have not been read yet; ``NotReadYet`` for who asks for them."""
 
     __slots__ = ()
     is_whole = False
 
     def __init__(self, records: Iterable[Record], children: Mapping[Place, tuple[str, ...]]) -> None:
-        for name, found in _outline(_by_kind(records), children).items():
+        for name, found in outline_lookups(by_kind(records), children).items():
             object.__setattr__(self, name, found)
 
     def completed(self, rest: Iterable[Record]) -> Plan:
-        """The plan with its links and assignments, ``rest``."""
-        found = _related(_by_kind(rest))
+        """The plan with what was left out, ``rest``."""
+        found = related_lookups(by_kind(rest))
         return Plan(**{name: getattr(self, name) for name in PARTS if name not in found}, **found)
 
     def __getattr__(self, name: str) -> Any:
@@ -236,6 +273,9 @@ class Draft:
         self._links_at: dict[str, list[LinkKey]] = {}
         self._assigned: dict[str, list[str]] = {}
         self._comments_on: dict[str, list[str]] = {}
+        self._logs_on: dict[str, list[str]] = {}
+        self._logs_in: dict[WeekKey, list[str]] = {}
+        self._sheet_of: Any = None
         self._used_by: Any = None
         self._series: Any = None
 
@@ -280,6 +320,21 @@ class Draft:
             self._comments_on[task_id] = list(self._base.comments_on.get(task_id, ()))
         return self._comments_on[task_id]
 
+    def logs_on(self, task_id: str) -> list[str]:
+        if task_id not in self._logs_on:
+            self._logs_on[task_id] = list(self._base.logs_on.get(task_id, ()))
+        return self._logs_on[task_id]
+
+    def logs_in(self, week: WeekKey) -> list[str]:
+        if week not in self._logs_in:
+            self._logs_in[week] = list(self._base.logs_in.get(week, ()))
+        return self._logs_in[week]
+
+    def keys(self, kind: str) -> list[Any]:
+        """Of all records of a kind."""
+        source = self._maps.get(kind)
+        return list(getattr(self._base, kind) if source is None else source)
+
     # Changing
 
     def become(self, before: Plan, after: Plan, changes: Changes) -> bool:
@@ -315,16 +370,31 @@ class Draft:
         del self._map(kind)[key]
 
     def remove_task(self, task_id: str) -> None:
-        """Take out a task with all below it, their links, assignments and comments."""
+        """Take out a task with all below it, their links, assignments, comments, hours and budgets. Money that was
+        entered for them stays with their project."""
+        gone: set[str] = set()
+        self._remove_branch(task_id, gone)
+        for key in self.keys("entries"):
+            entry = self.get("entries", key)
+            if entry.task in gone:
+                self.put(replace(entry, task=None))
+        for key in self.keys("budgets"):
+            if self.get("budgets", key).task in gone:
+                self.remove("budgets", key)
+
+    def _remove_branch(self, task_id: str, gone: set[str]) -> None:
         task = self.task(task_id)
+        gone.add(task_id)
         for child in list(self.children_of(task.project, task_id)):
-            self.remove_task(child)
+            self._remove_branch(child, gone)
         for link_key in list(self.links_at(task_id)):
             self.remove("links", link_key)
         for resource in list(self.assigned(task_id)):
             self.remove("assignments", (task_id, resource))
         for comment in list(self.comments_on(task_id)):
             self.remove("comments", comment)
+        for log in list(self.logs_on(task_id)):
+            self.remove("logs", log)
         self.remove("tasks", task_id)
 
     def finish(self) -> tuple[Plan, Changes]:
@@ -347,6 +417,9 @@ class Draft:
                 assigned=_merged(base.assigned, self._assigned),
                 used_by=base.used_by if self._used_by is None else self._used_by.finish(),
                 comments_on=_merged(base.comments_on, self._comments_on),
+                logs_on=_merged(base.logs_on, self._logs_on),
+                logs_in=_merged(base.logs_in, self._logs_in),
+                sheet_of=base.sheet_of if self._sheet_of is None else self._sheet_of.finish(),
                 series=base.series if self._series is None else self._series.finish(),
             ),
             changes,
@@ -359,6 +432,10 @@ class Draft:
         if kind == "tasks":
             self._index_task(old, new)
             self._index_series(old, new)
+        elif kind == "logs":
+            self._index_log(old, new)
+        elif kind == "sheets":
+            self._index_sheet(old, new)
         elif kind == "comments" and (old is None or new is None):
             found = self.comments_on((old or new).task)
             insort(found, new.id) if old is None else found.remove(old.id)
@@ -399,6 +476,20 @@ class Draft:
             else:
                 siblings.insert(bisect_left(siblings, (new.rank, new.id), key=self._sort_key), new.id)
 
+    def _index_log(self, old: Log | None, new: Log | None) -> None:
+        for log in (old, new):
+            if log is not None:
+                for found in (self.logs_on(log.task), self.logs_in(log.week)):
+                    found.remove(log.id) if log is old else insort(found, log.id)
+
+    def _index_sheet(self, old: Sheet | None, new: Sheet | None) -> None:
+        if self._sheet_of is None:
+            self._sheet_of = self._base.sheet_of.mutate()
+        if old is not None and self._sheet_of.get((old.resource, old.week)) == old.id:
+            del self._sheet_of[(old.resource, old.week)]
+        if new is not None:
+            self._sheet_of[(new.resource, new.week)] = new.id
+
     def _index_series(self, old: Task | None, new: Task | None) -> None:
         before, after = old is not None and bool(old.repeats), new is not None and bool(new.repeats)
         if before != after:
@@ -411,57 +502,6 @@ class Draft:
 
     def _sort_key(self, task_id: str) -> tuple[str, str]:
         return (self.task(task_id).rank, task_id)
-
-
-def _by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
-    kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
-    for kind, found in groupby(records, type):
-        of_kind = list(found)
-        is_by_id = hasattr(kind, "id")  # then that is its key, and read much faster
-        kinds[KIND_OF[kind]].update(zip(map(attrgetter("id" if is_by_id else "key"), of_kind), of_kind, strict=True))
-    return kinds
-
-
-def _outline(
-    kinds: Mapping[str, Mapping[Any, Any]], children: Mapping[Place, tuple[str, ...]] | None
-) -> dict[str, Map[Any, Any]]:
-    """All but links and assignments, with the look-ups of it."""
-    comments_on: dict[str, list[str]] = {}
-    for comment in kinds["comments"].values():
-        comments_on.setdefault(comment.task, []).append(comment.id)
-    return {
-        **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
-        "children": Map(_children(kinds["tasks"].values()) if children is None else children),
-        "comments_on": Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
-        "series": Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
-    }
-
-
-def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
-    found: defaultdict[Place, list[tuple[str, str]]] = defaultdict(list)
-    for project, parent, rank, task_id in map(_PLACE, tasks):
-        found[project, parent].append((rank, task_id))
-    return {place: tuple([task_id for _, task_id in sorted(ranked)]) for place, ranked in found.items()}
-
-
-def _related(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:
-    """Links and assignments with their look-ups."""
-    links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
-    for key in kinds["links"]:
-        links_at[key[0]].append(key)
-        links_at[key[1]].append(key)
-    assigned: dict[str, list[str]] = {}
-    used_by: dict[str, dict[str, None]] = {}
-    for task_id, resource_id in kinds["assignments"]:
-        assigned.setdefault(task_id, []).append(resource_id)
-        used_by.setdefault(resource_id, {})[task_id] = None
-    return {
-        "links": Map(kinds["links"]),
-        "assignments": Map(kinds["assignments"]),
-        "links_at": Map({task: tuple(sorted(keys) if len(keys) > 1 else keys) for task, keys in links_at.items()}),
-        "assigned": Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
-        "used_by": Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
-    }
 
 
 def _merged(index: Map[Any, Any], overlay: Mapping[Any, list[Any]]) -> Map[Any, Any]:

@@ -87,6 +87,17 @@ class OutOfOrder(StrEnum):
     GOES_ON = "goes_on"
 
 
+class Earns(StrEnum):
+    """How much of its budget a task has earned: by its per cent, all of it when it is done, half when it begins, by the
+    milestones below it, or as the time passes for which it was planned."""
+
+    PERCENT = "percent"
+    AT_END = "at_end"
+    HALF = "half"
+    MILESTONES = "milestones"
+    TIME = "time"
+
+
 class FieldKind(StrEnum):
     """What one of a person's own fields holds. Money is counted in its smallest unit."""
 
@@ -180,7 +191,7 @@ class Project(Record, frozen=True):
     Tasks with at most ``critical_float`` working minutes of float are critical, with at most
     ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
     ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
-    who answers for it.
+    who answers for it, ``baseline`` the one that it is measured against.
     """
 
     id: str
@@ -201,6 +212,7 @@ class Project(Record, frozen=True):
     archived: bool = False
     out_of_order: OutOfOrder = OutOfOrder.WAITS
     led_by: str | None = None
+    baseline: str | None = None
 
     @property
     def key(self) -> str:
@@ -230,7 +242,8 @@ class Task(Record, frozen=True):
     working minutes are left where somebody said so, ``as_of`` the moment at which that, or the per cent, was so.
 
     A leaf that is ``on_board`` is a card in a ``stage``. ``also_told`` are people who hear of it beside those who work
-    on it; ``reminders`` are so many days before its finish.
+    on it; ``reminders`` are so many days before its finish. ``earns`` is how it earns its budget; ``weight`` is that
+    of a milestone among those of a branch that earns by them.
     """
 
     id: str
@@ -266,6 +279,8 @@ class Task(Record, frozen=True):
     on_board: bool = False
     also_told: tuple[str, ...] = ()
     reminders: tuple[int, ...] = ()
+    earns: Earns = Earns.PERCENT
+    weight: float = 1.0
 
     @property
     def key(self) -> str:

@@ -11,10 +11,21 @@ from collections.abc import Callable, Iterable
 from operator import attrgetter
 from typing import Any
 
-from hexapod.plan.bounds import LEAST_UNITS, LONGEST, LONGEST_NAME, LONGEST_TEXT, MOST_PERCENT, MOST_UNITS
+from hexapod.plan.accounts import Log
+from hexapod.plan.bounds import (
+    FIRST_TIME,
+    LAST_TIME,
+    LEAST_UNITS,
+    LONGEST,
+    LONGEST_NAME,
+    LONGEST_TEXT,
+    MOST_PERCENT,
+    MOST_UNITS,
+    MOST_WORKED,
+)
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
-from hexapod.plan.records import DEEPEST, Assignment, Link, Task
+from hexapod.plan.records import DAY, DEEPEST, Assignment, Link, Task
 from hexapod.plan.telling import progress_trouble
 
 
@@ -40,7 +51,7 @@ def _tasks(plan: Plan) -> bool:
         and not any(
             t.reminders or t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks
         )
-        and all(t.effort is None and t.target is None for t in tasks)
+        and all(t.effort is None and t.target is None and t.weight == 1 for t in tasks)
         and _all_hang_together(plan)
     )
 
@@ -88,6 +99,18 @@ def _assignments(plan: Plan) -> bool:
     )
 
 
+def _logs(plan: Plan) -> bool:
+    found: list[Log] = list(plan.logs.values())
+    get = _Column(found)
+    return not found or (
+        get.within("minutes", -MOST_WORKED, MOST_WORKED)
+        and all(log.minutes for log in found)
+        and get.within("day", FIRST_TIME // DAY, LAST_TIME // DAY)
+        and get.longest("note") <= LONGEST_TEXT
+        and all(log.percent is None and log.remaining is None for log in found)
+    )
+
+
 class _Column:
     """A field of many records."""
 
@@ -102,4 +125,9 @@ class _Column:
         return max(map(len, map(attrgetter(field), self._records)))
 
 
-_LOOKS: dict[str, Callable[[Plan], bool]] = {"tasks": _tasks, "links": _links, "assignments": _assignments}
+_LOOKS: dict[str, Callable[[Plan], bool]] = {
+    "tasks": _tasks,
+    "links": _links,
+    "assignments": _assignments,
+    "logs": _logs,
+}

@@ -48,6 +48,15 @@ from hexapod.plan.records import (
 )
 from hexapod.plan.screening import looks_sound
 from hexapod.plan.telling import progress_trouble
+from hexapod.plan.validity_of_accounts import (
+    baseline_trouble,
+    budget_trouble,
+    changed_log_trouble,
+    entry_trouble,
+    log_trouble,
+    reference_trouble,
+    sheet_trouble,
+)
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
 
@@ -72,6 +81,8 @@ def check(plan: Plan, changes: Changes) -> None:
             sentence = _branch_in_its_place(plan, after)
         if not sentence and kind == "resources" and before is not None and after is not None:
             sentence = _members_left(plan, before, after)
+        if not sentence and kind == "logs" and before is not None:
+            sentence = changed_log_trouble(plan, before, after)
         if sentence:
             raise InvalidRecord(kind, record.key, sentence)
     if changes.resources:
@@ -139,6 +150,8 @@ def _task(plan: Plan, task: Task) -> str | None:
         return trouble
     if task.effort is not None and not 1 <= task.effort <= LONGEST:
         return f"The effort of “{task.name}” must be more than none, and less than a hundred years."
+    if not (math.isfinite(task.weight) and 0 <= task.weight <= 1_000_000):
+        return f"The weight of “{task.name}” must be a number from 0 to a million."
     if task.reminders and (trouble := reminders_trouble(task)):
         return trouble
     times = [limit.at for limit in task.limits] + [t for t in (task.target, task.occurrence) if t is not None]
@@ -327,7 +340,7 @@ def _project(plan: Plan, project: Project) -> str | None:
         return f"“{project.name}” is scheduled back from its finish, so it needs one."
     if project.unit not in ("d", "h", "w"):
         return f"The unit of “{project.name}” must be d, h or w."
-    return None
+    return None if project.baseline is None else reference_trouble(plan, project.id, project.baseline)
 
 
 def _calendar(plan: Plan, calendar: Calendar) -> str | None:
@@ -400,10 +413,10 @@ def _comment(plan: Plan, comment: Comment) -> str | None:
 
 
 def _removed_task(plan: Plan, task: Task) -> str | None:
-    at_task = (plan.links_at, plan.assigned, plan.comments_on)
+    at_task = (plan.links_at, plan.assigned, plan.comments_on, plan.logs_on)
     if plan.children.get((task.project, task.id)) or any(found.get(task.id) for found in at_task):
-        return f"“{task.name}” is still in use by rows below it, links, assignments or comments."
-    return None
+        return f"“{task.name}” is still in use by rows below it, links, assignments, comments or hours."
+    return still_referred_to(plan, "tasks", task.id, ("entries", "budgets"))
 
 
 def _removed_resource(plan: Plan, resource: Resource) -> str | None:
@@ -415,6 +428,8 @@ def _removed_resource(plan: Plan, resource: Resource) -> str | None:
     for other in plan.resources.values():
         if resource.id in (other.role, other.team, *other.roles):
             return f"“{other.name}” still belongs to “{resource.name}”."
+    if any(who == resource.id for who, _ in (*plan.logs_in, *plan.sheet_of)):
+        return f"“{resource.name}” has logged hours, and stays for their sake."
     return still_referred_to(plan, "resources", resource.id)
 
 
@@ -422,7 +437,9 @@ def _removed_project(plan: Plan, project: Project) -> str | None:
     tasks = plan.children.get((project.id, None))
     if any(r.project == project.id for r in plan.reservations.values()):
         return f"Somebody is still reserved for “{project.name}”."
-    return f"“{project.name}” still has {len(tasks)} rows." if tasks else None
+    if tasks:
+        return f"“{project.name}” still has {len(tasks)} rows."
+    return still_referred_to(plan, "projects", project.id, ("entries", "budgets", "baselines"))
 
 
 def _removed_calendar(plan: Plan, calendar: Calendar) -> str | None:
@@ -458,6 +475,11 @@ _RULES: dict[str, Any] = {
     "views": _view,
     "stages": stage_trouble,
     "errands": errand_trouble,
+    "logs": log_trouble,
+    "sheets": sheet_trouble,
+    "entries": entry_trouble,
+    "budgets": budget_trouble,
+    "baselines": baseline_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

@@ -23,29 +23,25 @@ import platformdirs
 
 from hexapod.errors import BadFile
 from hexapod.plan.kinds import KINDS
-from hexapod.plan.plan import LATER, PartialPlan, Plan
-from hexapod.plan.records import (
-    Assignment,
-    Link,
-    Record,
-)
+from hexapod.plan.lookups import LATER
+from hexapod.plan.plan import PartialPlan, Plan
+from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 from hexapod.schedule.schedule import Dates, StoredDates
 from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 7  # of the copy; another one is not read
+FORM = 8  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
 
 
-class Rest(msgspec.Struct, frozen=True):
-    """What the first picture of a window does not need: read when it is asked for."""
-
-    links: list[Link]
-    assignments: list[Assignment]
+# What the first picture of a window does not need: read when it is asked for.
+Rest: Any = msgspec.defstruct(
+    "Rest", [(kind, types.GenericAlias(list, (KINDS[kind].record,))) for kind in LATER], frozen=True
+)
 
 
 class _Others(msgspec.Struct, frozen=True, kw_only=True):
@@ -115,24 +111,24 @@ def read_snapshot(workspace: Path, sign: bytes, digest: str) -> memoryview | Non
 
 
 class Snapshot(NamedTuple):
-    """What was read of a copy. ``rest``, links and assignments, is read when somebody asks for the whole."""
+    """What was read of a copy. ``rest``, what is read later, is read when somebody asks for the whole."""
 
     part: PartialPlan
     rest: bytes
     dates: Dates | None
 
     def whole(self) -> Plan:
-        """The plan with its links and assignments; what the digest has let through is sound."""
+        """The plan with the rest of its records; what the digest has let through is sound."""
         with uncollected():
             found = msgspec.msgpack.decode(self.rest, type=Rest)
-            return self.part.completed([*found.links, *found.assignments])
+            return self.part.completed([record for kind in LATER for record in getattr(found, kind)])
 
 
 def encoded(plan: Plan, dates: Dates | None) -> bytes:
     """A snapshot in bytes."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in AT_ONCE}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
-    records["rest"] = msgspec.msgpack.encode(Rest(list(plan.links.values()), list(plan.assignments.values())))
+    records["rest"] = msgspec.msgpack.encode(Rest(*(list(getattr(plan, kind).values()) for kind in LATER)))
     if dates is not None:
         kept = [(t, i) for t, i in dates.slots.items() if t in plan.tasks and dates.has(t)]
         at = np.array([i for _, i in kept], dtype=np.int64)

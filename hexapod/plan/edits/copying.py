@@ -17,8 +17,9 @@ from hexapod.plan.edits.edit import Edit, new_id, quoted
 from hexapod.plan.edits.outlining import ranks_at
 from hexapod.plan.edits.repeating import dated
 from hexapod.plan.kinds import KINDS
+from hexapod.plan.lookups import Place
 from hexapod.plan.outline import without_descendants
-from hexapod.plan.plan import Draft, Place, Plan
+from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Assignment, Calendar, Project, Record, Resource, Task
 from hexapod.plan.recurrence import moments_of, moved
@@ -49,7 +50,7 @@ def fragment_of_project(plan: Plan, project_id: str) -> Plan:
 def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
     """The tasks with what they need, and nothing that points outside."""
     inside = {t.id for t in tasks}
-    records: list[Record] = [replace(project, led_by=None), *(apart(t) for t in tasks)]
+    records: list[Record] = [replace(project, led_by=None, baseline=None), *(apart(t) for t in tasks)]
     links = {key for t in inside for key in plan.links_at.get(t, ())}
     records += [plan.link(key) for key in links if key[0] in inside and key[1] in inside]
     assignments = [a for t in inside for a in plan.assignments_of(t)]
@@ -137,7 +138,7 @@ def bring_back(plan: Plan, past: Plan, task_id: str) -> Edit:
 
     A row of it that is there still goes back to what it was.
     """
-    branch = past.branch(task_id)
+    branch = dict.fromkeys(past.branch(task_id))
 
     def change(draft: Draft) -> None:
         for each in branch:
@@ -158,6 +159,15 @@ def bring_back(plan: Plan, past: Plan, task_id: str) -> Edit:
                     draft.put(assignment)
             for comment in past.comments_about(each):
                 draft.put(comment)
+            for log in past.logs_about(each):
+                if draft.get("resources", log.resource) is not None:
+                    draft.put(log)
+        for entry in past.entries.values():
+            if entry.task in branch and draft.get("entries", entry.id) is not None:
+                draft.put(replace(draft.get("entries", entry.id), task=entry.task))
+        for budget in past.budgets.values():
+            if budget.task in branch:
+                draft.put(budget)
 
     if past.tasks[task_id].project not in plan.projects:
         raise EditRefused("Its project is gone as well; undo the edit that deleted it.")

@@ -8,8 +8,9 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, new_id, quoted
+from hexapod.plan.lookups import Place
 from hexapod.plan.outline import levels_of_text, without_descendants
-from hexapod.plan.plan import Draft, Place, Plan
+from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Task
 

@@ -85,6 +85,11 @@ def remove_project(plan: Plan, project_id: str) -> Edit:
             draft.remove_task(task_id)
         for reservation in plan.reservations_of(project_id):
             draft.remove("reservations", reservation.id)
+        draft.put(replace(draft.get("projects", project_id), baseline=None))
+        for kind in ("entries", "budgets", "baselines"):
+            for key in draft.keys(kind):
+                if draft.get(kind, key).project == project_id:
+                    draft.remove(kind, key)
         draft.remove("projects", project_id)
 
     return Edit(f"Delete the project “{plan.project(project_id).name}”", change)
