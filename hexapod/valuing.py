@@ -22,7 +22,7 @@ from hexapod.worktime.dates import parse_moment
 
 
 def values_of_file(name: str, at: str | None, measure: str) -> tuple[Plan, int | None, list[Value]]:
-    """The plan, the moment that was asked for, or that all projects share, and the value of each project in their order."""
+    """The plan, the moment that was asked for or that all projects share, and the value of each project in order."""
     moment = None if at is None else read_moment(at)
     path = Path(name)
     if path.suffix != WORKSPACE:

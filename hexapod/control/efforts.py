@@ -35,7 +35,7 @@ class Efforts:
         return Efforts(schedule, found, np.flatnonzero(is_leaf & (found.own == 1)))
 
     @cached_property
-    def _whole_parts(self) -> Ints:
+    def whole_parts(self) -> Ints:
         """Millionths of minutes of each row, as if nothing of it were done."""
         from hexapod.worktime.arithmetic import worked
 
@@ -68,7 +68,7 @@ class Efforts:
     def whole(self) -> Ints:
         """Minutes of work of each slot in all: as said, else what its assignments make."""
         schedule = self.schedule
-        made = halved_up(summed(self.demand.task[self.rows], self._whole_parts, schedule.network.size), PARTS)
+        made = halved_up(summed(self.demand.task[self.rows], self.whole_parts, schedule.network.size), PARTS)
         said = schedule.network.tasks.effort
         is_leaf = schedule.network.structure.leaf[: schedule.network.size] == 1
         found: Ints = np.where(is_leaf, np.where(self._said, said, made), 0)
@@ -99,7 +99,7 @@ class Efforts:
     @cached_property
     def cost(self) -> Ints:
         """The planned cost of the work of each slot in all: what its assignments make at the rates of their days."""
-        behind = self._whole_parts - self.left_parts  # what was done costs the usual rate
+        behind = self.whole_parts - self.left_parts  # what was done costs the usual rate
         money = self._cost_left + safe(behind, self._usual_rates) * self._usual_rates
         return halved_up(summed(self.demand.task[self.rows], money, self.schedule.network.size), PARTS * HOUR)
 

@@ -14,9 +14,12 @@ import msgspec
 import numpy as np
 
 from hexapod.plan import edits
+from hexapod.plan.accounts import Log
 from hexapod.plan.edits import Edit
+from hexapod.plan.edits.hours import hours_words
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY
 from hexapod.schedule.codes import DONE, NOT_BEGUN
 from hexapod.schedule.schedule import Schedule
 
@@ -46,7 +49,7 @@ class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
     """``at`` is when it ended or began (minutes), ``amount`` what is left (working minutes) or the per cent;
     ``because`` why it has not begun. ``who`` told it, where that was not whoever takes the round. ``began`` is when
     what is done or goes on began, where that was said too; ``note`` is what was said of it, ``worked`` the minutes that
-    were worked: both become a comment."""
+    were worked: they become a log of hours, a note alone becomes a comment."""
 
     what: What
     at: int | None = None
@@ -111,7 +114,7 @@ def round_edit(
     """All answers as one edit, with the status date. What is not answered stays as it was told last."""
     known = [q for q in asked if q.task in answers and q.task in plan.tasks]
     steps = [step for q in known for step in _told(plan, q, answers[q.task], at, who, now)]
-    steps += [step for q in known for step in _said(plan, q.task, answers[q.task], who, now)]
+    steps += [step for q in known for step in _said(plan, q.task, answers[q.task], who, now, at)]
     steps.append(edits.set_status_date(plan, project, at))
     count = "1 answer" if len(known) == 1 else f"{len(known)} answers"
     return edits.together(f"Take the round through “{plan.projects[project].name}”, {count}", steps)
@@ -119,7 +122,7 @@ def round_edit(
 
 def answer_edit(plan: Plan, question: Question, answer: Answer, at: int, who: str, now: int) -> Edit:
     """One answer by itself: the status date stays."""
-    steps = [*_told(plan, question, answer, at, who, now), *_said(plan, question.task, answer, who, now)]
+    steps = [*_told(plan, question, answer, at, who, now), *_said(plan, question.task, answer, who, now, at)]
     words = steps[0].words if steps else f"Tell of “{plan.tasks[question.task].name}”"
     return edits.together(words, steps)
 
@@ -156,8 +159,20 @@ def _told(plan: Plan, question: Question, answer: Answer, at: int, who: str, now
     return [*steps, edits.set_percent(plan, [task.id], answer.amount or 0.0)]
 
 
-def _said(plan: Plan, task: str, answer: Answer, who: str, now: int) -> list[Edit]:
-    """What was said about a task beside how far it is, as a comment of who said it."""
-    hours = f"{answer.worked / 60:g} h worked" if answer.worked else ""
-    words = ". ".join(text for text in (hours, answer.note.strip()) if text)
-    return [edits.add_comment(plan, task, answer.who or who, now, words)] if words else []
+def _said(plan: Plan, task: str, answer: Answer, who: str, now: int, at: int) -> list[Edit]:
+    """What was said about a task beside how far it is: hours as a log of whoever worked them, a note as a comment."""
+    note, name = answer.note.strip(), answer.who or who
+    worker = _called(plan, name) if answer.worked else None
+    if worker is not None:
+        day = ((answer.at or min(at, now)) - 1) // DAY
+        log = Log(edits.new_id(), task, worker, day, answer.worked, note)
+        return [edits.correct(plan, log).named(f"{hours_words(log.minutes)} on “{plan.tasks[task].name}”")]
+    hours = f"{hours_words(answer.worked)} worked" if answer.worked else ""
+    words = ". ".join(text for text in (hours, note) if text)
+    return [edits.add_comment(plan, task, name, now, words)] if words else []
+
+
+def _called(plan: Plan, name: str) -> str | None:
+    """Who goes by some initials or a name."""
+    found = (r.id for r in plan.resources.values() if name.casefold() in (r.initials.casefold(), r.name.casefold()))
+    return next(found, None)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from functools import partial
 from pathlib import Path
+from types import MappingProxyType
 
 import platformdirs
 from msgspec.structs import replace
@@ -27,6 +29,7 @@ from hexapod.demo.plans import (
     TOLD_UP_TO,
     WHY_LATE,
 )
+from hexapod.demo.spent import Spender, first_durations
 from hexapod.demo.told import write_forms
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
@@ -34,7 +37,7 @@ from hexapod.formats.pool_text import read_share, read_skills
 from hexapod.notifying import WANTED
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.outline import rows, task_at
+from hexapod.plan.outline import number_of, rows, task_at
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
     DAY,
@@ -91,7 +94,7 @@ class _Builder:
         session = self._session
         session.workspace.clock = partial(moment_of, self._at(BEGUN_ON, BEGINS + 60))
         self._set_up()
-        gallery = self._type_project("Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11")
+        gallery = self._type_project("Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11", first_durations())
         store = self._type_project("Collection Store Move", "2026-09-14", STORE_MOVE, None)
         roof = self._type_project("Glasshouse Roof", "2026-09-21", ROOF, "2027-02-26")
         plan = session.plan
@@ -103,7 +106,11 @@ class _Builder:
         self._put_on_board(gallery)
         wanted = self._at("2026-12-18", ENDS)
         session.apply(edits.set_task(plan, watertight, "Give “Watertight” a target", target=wanted))
-        self._tell([gallery, store, roof])
+        spender = Spender(session, self._at)
+        spender.set_rates()
+        spender.keep_baselines(self._at(BEGUN_ON, BEGINS + 60))
+        spender.set_money(gallery)
+        self._tell([gallery, store, roof], spender)
         self._run_errands(gallery)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)
@@ -166,11 +173,14 @@ class _Builder:
         cards = [row for number in CARDS if (row := task_at(session.plan, project, number))]
         session.apply(edits.put_on_board(session.plan, cards, True))
 
-    def _tell(self, projects: list[str]) -> None:
+    def _tell(self, projects: list[str], spender: Spender) -> None:
         """Friday by Friday up to the status date, a project at a time."""
         session, status = self._session, self._at(TOLD_UP_TO, ENDS)
         told: set[tuple[str, str, str]] = set()  # project, row, what was told of it
+        durations = _durations(GALLERY)
         for friday in (status - weeks * WEEK for weeks in reversed(range(WEEKS_TOLD))):
+            spender.hand_in_until(friday)
+            spender.change_until(projects[0], durations, friday)
             session.workspace.clock = partial(moment_of, friday - 10)
             for i, project in enumerate(projects, 1):
                 if friday < session.plan.projects[project].start:
@@ -181,6 +191,7 @@ class _Builder:
                 steps.append(edits.set_status_date(session.plan, project, friday))
                 name = session.plan.projects[project].name
                 session.apply(edits.together(f"Tell how far “{name}” is", steps))
+            spender.log_until(projects[0], friday)
         number, row, words = WHY_LATE
         late = task_at(session.plan, projects[int(number) - 1], row)
         assert late
@@ -222,8 +233,11 @@ class _Builder:
             steps.append(edits.finish(plan, [task], ended))
         return steps
 
-    def _type_project(self, name: str, start: str, text: str, wanted: str | None) -> str:
-        """Type an outline: the names at once, then each row's cells. The project's id."""
+    def _type_project(
+        self, name: str, start: str, text: str, wanted: str | None, at_first: Mapping[str, str] = MappingProxyType({})
+    ) -> str:
+        """Type an outline: the names at once, then each row's cells. The project's id. ``at_first`` are durations, by
+        row, that were others then."""
         session, project = self._session, edits.new_id()
         last = session.plan.projects_in_order()
         made = Project(
@@ -243,6 +257,7 @@ class _Builder:
             if not cells:
                 continue
             duration, links, who = cells
+            duration = at_first.get(number_of(session.plan, row.task), duration)
             session.apply(edits.set_durations(session.plan, [row.task], parse_length(duration)))
             if links:
                 session.apply(edits.set_links(session.plan, row.task, parse_links(session.plan, row.task, links)))
@@ -256,6 +271,17 @@ class _Builder:
 
     def _at(self, text: str, minute: int) -> int:
         return self._day(text) * DAY + minute
+
+
+def _durations(text: str) -> dict[str, int]:
+    """The durations of an outline by number, in minutes."""
+    found, top, below = {}, 0, 0
+    for line in text.strip("\n").splitlines():
+        cells = [cell.strip() for cell in line.split("|")]
+        top, below = (top, below + 1) if line.startswith(" ") else (top + 1, 0)
+        if len(cells) > 1:
+            found[f"{top}.{below}"] = parse_length(cells[1])
+    return found
 
 
 def _email(name: str) -> str:

@@ -19,6 +19,7 @@ from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.hint import HintCard
 from hexapod.desktop.frame.notice import Notice
 from hexapod.desktop.frame.rail import Rail
+from hexapod.desktop.frame.running_clock import RunningClockSign
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.kept_window import keep_window
 from hexapod.desktop.models.background import in_background
@@ -80,6 +81,7 @@ class Window(WindowLooks, QMainWindow):
         self.grid, self.chart = self.build.grid, self.build.chart
         self.rail = Rail()
         self.rail.chosen.connect(self.show_leg)
+        self.rail.clock.clicked.connect(self.show_clock)
         self._legs = Legs()
         self._legs.addWidget(self.build)
         self._lay_out()
@@ -108,6 +110,7 @@ class Window(WindowLooks, QMainWindow):
         self.side.left.connect(lambda: self._main_part().setFocus())
         self.registry.refresh()
         session.listen_to_moves(self._on_moved)
+        self._clock_sign = RunningClockSign(self.desk, self.rail.clock)
         self._look_after = QTimer(self, interval=LOOK_AFTER)
         self._look_after.timeout.connect(self.look_after)
         self._look_after.start()
@@ -394,6 +397,13 @@ class Window(WindowLooks, QMainWindow):
         self.guide.open(self.leg)
         if page:
             self.guide.read(page)
+
+    def show_clock(self) -> None:
+        """The task on which my clock runs, with its hours at the side."""
+        running = self.desk.hours.running
+        if running is not None:
+            self.desk.go_to(running.task)
+            self.side.show_log()
 
     def show_month(self) -> None:
         """The month view in place of the leg."""

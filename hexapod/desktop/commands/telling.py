@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from hexapod.control.worked import is_forgotten
 from hexapod.desktop.models.progress import begin_as_planned
 from hexapod.plan import edits
+from hexapod.worktime import clock
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
@@ -63,6 +65,35 @@ def show_stages(window: Host) -> None:
 
 def show_attention(window: Host) -> None:
     window.show_part("attention")
+
+
+def show_hours(window: Host) -> None:
+    window.show_part("hours")
+
+
+def log_hours(window: Host) -> None:
+    """The line in which hours on the selected task are logged, at the side of whatever is on show."""
+    window.side.show_log()
+
+
+def turn_clock(window: Host) -> None:
+    """Start the clock on the selected task; stop it, where it runs on that."""
+    work, task = window.desk.hours, window.desk.current
+    running = work.running
+    if task is None or window.desk.is_read_only:
+        return
+    if running is not None and (running.task == task or is_forgotten(running, clock.now())):
+        log_hours(window) if is_forgotten(running, clock.now()) else work.stop_clock()
+    elif window.desk.plan.is_summary(task):
+        window.desk.told.emit("The clock runs on a task, not on a branch.", "", False)
+    else:
+        work.start_clock(task)
+
+
+def show_log_files(window: Host) -> None:
+    """Hours from files and into them, beside the hours."""
+    window.show_part("hours")
+    window.side.show_page("log_files")
 
 
 def show_notices(window: Host) -> None:

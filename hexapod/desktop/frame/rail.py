@@ -51,6 +51,37 @@ class LegButton(PaintedButton):
         painter.end()
 
 
+class ClockChip(PaintedButton):
+    """The clock that runs, as long as one does: how long, and how to stop it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("runningClock")
+        self.setFixedSize(QSize(WIDTH, 46))
+        self.hide()
+
+    def show_time(self, words: str, task: str) -> None:
+        self.setText(words)
+        self.setAccessibleName(f"The clock on {task}: {words}")
+        self.setToolTip(plain_tip(f"The clock runs on “{task}”. Press for its hours."))
+        self.show()
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.underMouse() or self.hasFocus():
+            painter.fillRect(self.rect(), color("frame_field"))
+        middle = QPointF(WIDTH / 2, 13)
+        painter.setPen(QPen(color("frame_amber"), 1.6))
+        painter.drawEllipse(middle, 7, 7)
+        painter.drawLine(middle, middle + QPointF(0, -4.5))
+        painter.drawLine(middle, middle + QPointF(3.5, 0))
+        painter.setFont(font(9, QFont.Weight.DemiBold))
+        painter.drawText(QRectF(0, 24, WIDTH, 18), Qt.AlignmentFlag.AlignCenter, self.text())
+        painter.end()
+
+
 class Rail(QFrame):
     """``chosen`` carries a leg's name."""
 
@@ -71,6 +102,8 @@ class Rail(QFrame):
             self._buttons[leg] = button
             box.addWidget(button)
         box.addStretch(1)
+        self.clock = ClockChip()
+        box.addWidget(self.clock)
 
     def show_leg(self, leg: str) -> None:
         for name, button in self._buttons.items():

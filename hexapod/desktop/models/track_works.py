@@ -1,4 +1,4 @@
-"""What the desk holds of the Track leg: the round, own work, stages, attention, notices and forms. Each is made when
+"""What the desk holds of the Track leg: the round, own work, stages, attention, hours and more. Each is made when
 somebody first looks at it."""
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.attention import AttentionWork
     from hexapod.desktop.models.desk import Desk
     from hexapod.desktop.models.forms import FormsWork
+    from hexapod.desktop.models.hours import HoursWork
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.notices import NoticesWork
     from hexapod.desktop.models.round import RoundWork
@@ -59,6 +60,13 @@ class TrackWorks:
         from hexapod.desktop.models.notices import NoticesWork
 
         return NoticesWork(self._desk)
+
+    @cached_property
+    def hours(self) -> HoursWork:
+        """Hours that were logged, and the clock that runs."""
+        from hexapod.desktop.models.hours import HoursWork
+
+        return HoursWork(self._desk)
 
     @cached_property
     def forms(self) -> FormsWork:

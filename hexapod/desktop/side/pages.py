@@ -44,6 +44,8 @@ PAGES = {
     "notices": PageEntry("track.notices_page", "NoticesPage"),
     "stages": PageEntry("track.stages_page", "StagesPage"),
     "forms": PageEntry("track.forms_page", "FormsPage"),
+    "log": PageEntry("track.log_page", "LogPage"),
+    "log_files": PageEntry("track.log_files_page", "LogFilesPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),
     "projects": PageEntry("workspace.projects_page", "ProjectsPage"),
     "templates": PageEntry("workspace.templates_page", "TemplatesPage", "leave"),

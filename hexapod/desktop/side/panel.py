@@ -121,6 +121,14 @@ class SidePanel(QFrame):
         if at:
             self.pages.project.focus_part(at)
 
+    def show_log(self) -> None:
+        """The line in which hours on the selected task are logged."""
+        self.open_now()
+        if self.shown != "log":
+            self.show_page("log")
+        self.pages.log.refresh_now()
+        self.pages.log.focus_part("logLine")
+
     def show_resource(self, resource: str | None) -> None:
         self.pages.resource.resource = resource
         self.show_page("resource")

@@ -24,6 +24,7 @@ PARTS = {  # by name: the words on its tab, and where its view is made
     ROUND: ("Round", "round_view", "RoundView"),
     "mine": ("Mine", "mine_view", "MineView"),
     "stages": ("Stages", "stages_view", "StagesView"),
+    "hours": ("Hours", "hours_view", "HoursView"),
     "attention": ("Attention", "attention_view", "AttentionView"),
 }
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected

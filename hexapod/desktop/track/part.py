@@ -15,20 +15,23 @@ from hexapod.desktop.parts import narrow
 
 
 class TrackPart(QWidget):
-    """Subclasses ``refresh``, and name their ``main_part`` and ``tools``. ``bar_asked`` asks for the bar of a task,
+    """Subclasses ``refresh``, and name their ``main_part``. ``tools`` stand in the bar; those of a part with many lie
+    ``inside`` it, as ``inner_tools``. ``bar_asked`` asks for the bar of a task,
     ``why_asked`` why a project finishes when it does."""
 
     bar_asked = pyqtSignal(str)
     why_asked = pyqtSignal(str)
 
-    def __init__(self, desk: Desk, registry: Registry) -> None:
+    def __init__(self, desk: Desk, registry: Registry, *, inside: bool = False) -> None:
         super().__init__()
         self._desk, self._registry = desk, registry
         self.tools = QWidget()
-        self._line = QHBoxLayout(self.tools)
+        self.inner_tools = QWidget() if inside else self.tools
+        self._line = QHBoxLayout(self.inner_tools)
         self._line.setContentsMargins(0, 0, 0, 0)
         self._line.setSpacing(6)
         self._line.addStretch(1)
+        self._leading = 0  # tools at the left
 
     def follow(self, *signals: pyqtBoundSignal) -> None:
         """Follow the plan and some more signals; at once, so that nothing is painted of a plan that is no more."""
@@ -52,6 +55,11 @@ class TrackPart(QWidget):
         box.activated.connect(lambda i: chosen(box.itemData(i)))
         self._line.addWidget(box)
         return box
+
+    def lead(self, widget: QWidget) -> None:
+        """A tool at the left, behind those that are there."""
+        self._line.insertWidget(self._leading, widget)
+        self._leading += 1
 
     def projects(self) -> list[tuple[str, str]]:
         """What a choice of projects offers."""
