@@ -9,7 +9,7 @@ from __future__ import annotations
 import contextlib
 import getpass
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -219,6 +219,13 @@ class Session:
     def plan_after(self, number: int) -> Plan:
         """The plan as it was after a row of the history; nothing is changed by looking."""
         return self.workspace.plan_after(self.plan, number)
+
+    def past(self) -> Iterator[tuple[HistoryRow, Changes]]:
+        """Each row of the history with what it changed, an undo likewise; from the latest back. May be read from
+        another thread; rows that come meanwhile are not among them."""
+        for row in reversed(list(self.history)):
+            changes = self.workspace.read_changes(row.number if row.of is None else row.of)
+            yield row, changes.inverse() if row.kind == UNDO else changes
 
     def edits_of(self, task_id: str, most: int = 50) -> list[HistoryRow]:
         """What a task went through, the latest first: rows whose edit is about it, its links or who works on it."""

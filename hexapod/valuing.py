@@ -46,8 +46,8 @@ def read_moment(text: str) -> int:
 
 def past_of(session: Session) -> Iterator[tuple[int, Changes]]:
     """The history from the latest edit back: when each was made, and what it changed."""
-    for row in reversed(session.history):
-        yield minutes_of(datetime.fromisoformat(row.at)), session.workspace.read_changes(row.number)
+    for row, changes in session.past():
+        yield minutes_of(datetime.fromisoformat(row.at)), changes
 
 
 def _values(

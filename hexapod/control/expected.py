@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from hexapod.control.baselines import reference_of
 from hexapod.control.planned_value import Measure, Planned
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
+from hexapod.schedule.drifting import reference_of
 
 
 def expected_percents(plan: Plan) -> dict[str, float]:

@@ -13,7 +13,6 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from hexapod.control.baselines import reference_of
 from hexapod.control.earned import TIME, WHOLE, earned_part
 from hexapod.control.efforts import halved_up, safe
 from hexapod.control.ledger import Ledger
@@ -23,6 +22,7 @@ from hexapod.plan.accounts import EntryKind
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
+from hexapod.schedule.drifting import reference_of
 
 
 @dataclass(frozen=True)

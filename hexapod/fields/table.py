@@ -11,6 +11,7 @@ from hexapod.fields.field import DateTexts, PlanField, Texts
 from hexapod.fields.link_text import format_links
 from hexapod.fields.reading import Reading
 from hexapod.plan.boarding import stage_of
+from hexapod.plan.edits.hours import hours_words
 from hexapod.plan.outline import number_of, stream_of
 from hexapod.plan.priorities import USUAL, priority_words
 from hexapod.plan.records import LimitKind, ResourceKind, TaskKind
@@ -163,6 +164,50 @@ def _people(reading: Reading, part: str = "name", kind: ResourceKind | None = No
     return ", ".join(getattr(x, part) for x in found if kind is None or x.kind is kind)
 
 
+def _drift(end: str) -> Callable[[Reading], Value]:
+    def read(reading: Reading) -> Value:
+        found = reading.computed_dates
+        drift = None if found is None or not reading.plan.is_whole else found.drifts.get(reading.task.id)
+        return None if drift is None else int(getattr(drift, end))
+
+    return read
+
+
+def _then(end: str) -> Callable[[Reading], Value]:
+    def read(reading: Reading) -> Value:
+        found = reading.computed_dates
+        row = None if found is None or not reading.plan.is_whole else found.baseline_rows.get(reading.task.id)
+        return None if row is None else int(getattr(row, end))
+
+    return read
+
+
+def _drift_text(end: str) -> Callable[[Reading, DateTexts], str]:
+    """With its sign, so that sooner and later are told apart at a glance."""
+
+    def text(reading: Reading, dates: DateTexts) -> str:
+        drift = _drift(end)(reading)
+        if not drift:
+            return "" if drift is None else "–"
+        return f"{'+' if int(drift) > 0 else ''}{format_length(int(drift), reading.units)}"
+
+    return text
+
+
+def _logged(reading: Reading) -> Value:
+    """Minutes that are logged on a row and below it."""
+    plan = reading.plan
+    if not plan.is_whole:
+        return None
+    rows = plan.branch(reading.task.id) if reading.is_summary else [reading.task.id]
+    return sum(plan.logs[x].minutes for row in rows for x in plan.logs_on.get(row, ()))
+
+
+def _spent_text(reading: Reading, dates: DateTexts) -> str:
+    minutes = _logged(reading)
+    return hours_words(int(minutes)) if minutes else ""
+
+
 FIELDS: tuple[PlanField, ...] = (
     PlanField("id", "Id", Kind.TEXT, lambda r: r.task.id, in_files=True,
               headings=("id", "uid", "key", "reference", "ref")),
@@ -260,6 +305,11 @@ FIELDS: tuple[PlanField, ...] = (
               headings=("wanted by", "target", "target date", "deadline")),
     PlanField("work", "Work", Kind.LENGTH, lambda r: round(
         sum(effort_of(r.plan, a) for a in r.plan.assignments_of(r.task.id))), width=62),
+    PlanField("logged", "Logged", Kind.LENGTH, _logged, width=62, text=_spent_text),
+    PlanField("drift", "Drift", Kind.LENGTH, _drift("finish"), width=62, text=_drift_text("finish")),
+    PlanField("start_drift", "Drift of start", Kind.LENGTH, _drift("start"), width=74, text=_drift_text("start")),
+    PlanField("start_then", "Start then", Kind.DATE, _then("start"), width=84),
+    PlanField("finish_then", "Finish then", Kind.DATE, _then("finish"), width=84),
     PlanField("role", "Role", Kind.TEXT, lambda r: _people(r, kind=ResourceKind.ROLE), width=84),
     PlanField("initials", "Initials", Kind.TEXT, lambda r: _people(r, "initials")),
     PlanField("people", "People", Kind.NUMBER, lambda r: len(r.plan.assigned.get(r.task.id, ())), width=52),

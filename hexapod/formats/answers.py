@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from hexapod.control.baselines import reference_drifts
 from hexapod.control.expected import expected_percents
 from hexapod.control.status import status_of
 from hexapod.control.value import Value, with_branches
@@ -50,7 +49,7 @@ def schedule_answer(dates: Schedule) -> dict[str, Any]:
 def status_answer(dates: Schedule) -> dict[str, Any]:
     """Of ``hexapod status``; what is drawn from a baseline is null where there is none."""
     plan, network = dates.plan, dates.network
-    drift, expected = reference_drifts(dates), expected_percents(plan)
+    drift, expected = dates.drifts, expected_percents(plan)
     projects = [
         {"id": s.project, "status_date": iso_or_none(s.status_date), "percent": s.percent, "late": s.late,
          "state": s.state.value}

@@ -14,7 +14,9 @@ from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
+    from hexapod.plan.accounts import BaselineTask
     from hexapod.plan.plan import Plan
+    from hexapod.schedule.drifting import Drift
     from hexapod.schedule.network import Network
     from hexapod.schedule.passing import Passed
     from hexapod.schedule.planned import Planned
@@ -161,6 +163,21 @@ class Schedule(Dates):
             until = int(advance(pool, calendar, int(tasks.actual_start[slot]), done))
         rest = int(self.free_start[slot])
         return until, rest if worked(pool, calendar, rest) > worked(pool, calendar, until) else until
+
+    @cached_property
+    def drifts(self) -> Mapping[str, Drift]:
+        """By how much tasks have drifted from the reference baseline of their project, where they are in it."""
+        from hexapod.schedule.drifting import reference_drifts
+
+        return reference_drifts(self)
+
+    @cached_property
+    def baseline_rows(self) -> Mapping[str, BaselineTask]:
+        """How tasks were planned in the reference baseline of their project."""
+        from hexapod.schedule.drifting import reference_of
+
+        chosen = (reference_of(self.plan, project) for project in self.plan.projects)
+        return {row.task: row for baseline in chosen if baseline is not None for row in baseline.tasks}
 
     def state_of(self, task_id: str) -> State:
         from hexapod.schedule.states import STATES

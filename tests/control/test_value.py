@@ -7,7 +7,7 @@ import unittest
 
 from msgspec.structs import replace
 
-from hexapod.control.baselines import baseline_of, drifts, finish_of, project_drift
+from hexapod.control.baselines import baseline_of, finish_of, project_drift
 from hexapod.control.earned import TIME, WHOLE, earned_part
 from hexapod.control.planned_value import Measure, Planned
 from hexapod.control.value import Value, Valuing, parts_now, value_now, with_branches
@@ -15,6 +15,7 @@ from hexapod.plan.accounts import Baseline, BaselineTask, EntryKind, Log, MoneyE
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import Assignment, Curve, Earns, Link, Resource, Task, TaskKind
+from hexapod.schedule.drifting import drifts
 from hexapod.schedule.engine import schedule
 from tests.control.value_twin import Minutes, earned_schedule, planned_value
 from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told

@@ -63,7 +63,9 @@ def planned_value(minutes: Minutes, rows: list[BaselineTask], at: int) -> int:
     return sum(rounded(row.effort * part_planned(minutes, row, at)) for row in rows)
 
 
-def earned_schedule(plan: Plan, minutes: Minutes, baseline: Baseline, rows: list[BaselineTask], earned: int) -> Fraction:
+def earned_schedule(
+    plan: Plan, minutes: Minutes, baseline: Baseline, rows: list[BaselineTask], earned: int
+) -> Fraction:
     """Day by day: the first on which so much was reached, and how much of its working time that took."""
     if earned <= 0:
         return Fraction(0)

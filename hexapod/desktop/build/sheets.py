@@ -37,6 +37,8 @@ def _entries() -> list[tuple[str, paint.RowPicture | str]]:
         ("Limit on the dates", paint.RowPicture(work, stream, False, is_limited=True)),
         ("Levelling hold: the wedge before the bar", paint.RowPicture(
             _dates(2.6, 5.6, 5.6), stream, False, free_start=DAY)),
+        ("Baseline: a thin line at the foot", paint.RowPicture(
+            _dates(2, 5.6, 5.6), stream, False, then=(round(0.6 * DAY), round(4.2 * DAY)))),
         ("Moved just now, by how much", paint.RowPicture(_dates(1, 3.4, 3.4), stream, False, moved=960)),
         ("Where it would be", paint.RowPicture(_dates(0.4, 2.4, 2.4), stream, False, ghosts=(_dates(3.4, 5.4, 5.4),))),
         ("Link; in ink where it drives the finish", "link"),

@@ -16,6 +16,7 @@ from hexapod.schedule.schedule import TaskDates
 
 BAR_TOP, BAR_HEIGHT = 5.0, 14.0
 KEEL_GAP, KEEL_HEIGHT = 1.5, 3.0
+THEN_TOP, THEN_RADIUS = 24.0, 3.0  # of what the baseline had, below the keel
 SUMMARY_TOP, SUMMARY_HEIGHT = 8.0, 9.0
 HEXAGON = 7.5  # radius
 LEAST_WIDTH = 3.0

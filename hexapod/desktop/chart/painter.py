@@ -41,6 +41,7 @@ class RowPicture:
     done: g.DonePart = NOTHING_DONE
     rest_from: int | None = None  # when the rest of begun work starts, where something holds it back
     is_struck: bool = False
+    then: tuple[int, int] | None = None  # start and finish in the baseline
 
 
 def paint_axis(painter: QPainter, scale: TimeScale, width: int, height: int) -> None:
@@ -77,6 +78,8 @@ def paint_row(
         _paint_ghost(painter, scale, picture, ghost, top)
     if not picture.is_summary:
         _paint_float(painter, scale, picture.dates, top, span)
+    if picture.then is not None:
+        _paint_then(painter, scale, picture.then, top)
     shape = (g.summary_rect if picture.is_summary else g.bar_rect)(scale, picture.dates, top)
     is_seen = shape.left() - g.LABEL_MARGIN <= right and shape.right() + _label_room(picture) >= left
     if is_seen:
@@ -246,6 +249,18 @@ def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, ghost
         painter.drawPolygon(g.hexagon(g.bar_rect(scale, ghost, top).center(), g.HEXAGON))
     else:
         painter.drawRoundedRect(g.bar_rect(scale, ghost, top).adjusted(0.5, -1.5, -0.5, 1.5), 3, 3)
+
+
+def _paint_then(painter: QPainter, scale: TimeScale, then: tuple[int, int], top: float) -> None:
+    """Where the baseline had the row: a thin line at its foot, the outline of a small hexagon for a moment."""
+    left, right = scale.x(then[0]), scale.x(then[1])
+    y = top + g.THEN_TOP
+    if then[0] == then[1]:
+        painter.setPen(QPen(color("link"), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(g.hexagon(QPointF(left, y), g.THEN_RADIUS))
+    else:
+        painter.fillRect(QRectF(left, y - 1, max(2.0, right - left), 2), color("link"))
 
 
 def _label_room(picture: RowPicture) -> float:

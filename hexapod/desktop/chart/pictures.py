@@ -59,7 +59,16 @@ class Pictures:
             done=self.done_part(task_id),
             rest_from=self._rest_from(task_id),
             is_struck=desk.is_struck(task_id),
+            then=self._then(task_id),
         )
+
+    def _then(self, task_id: str) -> tuple[int, int] | None:
+        """Where the reference baseline had it, where that is shown."""
+        known = computed_dates(self._desk.schedule)
+        if known is None or not self._desk.looks.shows_baseline or not known.plan.is_whole:
+            return None
+        row = known.baseline_rows.get(task_id)
+        return None if row is None else (row.start, row.finish)
 
     def done_part(self, task_id: str) -> g.DonePart:
         """How much of the bar of a leaf is done, and of its work."""
@@ -120,6 +129,11 @@ def words_of(desk: Desk, task_id: str) -> str:
     elif found.total_float is not None:
         parts.append(f"float {desk.length(found.total_float, task_id)}")
     parts += progress_words(desk, task_id)
+    known = computed_dates(desk.schedule)
+    drift = known.drifts.get(task_id) if known is not None and known.plan.is_whole else None
+    if drift is not None and drift.finish:
+        way = "later" if drift.finish > 0 else "sooner"
+        parts.append(f"{desk.length(abs(drift.finish), task_id)} {way} than the baseline")
     who = format_assignments(desk.plan, task_id) if desk.plan.is_whole else ""
     if who:
         parts.append(who)

@@ -96,6 +96,17 @@ def show_log_files(window: Host) -> None:
     window.side.show_page("log_files")
 
 
+def show_drift(window: Host) -> None:
+    window.show_part("drift")
+
+
+def show_baselines(window: Host) -> None:
+    """The baselines of the project, beside what they are measured by."""
+    if window.leg != "track" or window.track.part not in ("drift", "value"):
+        window.show_part("drift")
+    window.side.show_page("baselines")
+
+
 def show_notices(window: Host) -> None:
     """Notices, beside what needs somebody."""
     window.show_part("attention")

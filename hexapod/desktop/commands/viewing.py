@@ -42,6 +42,18 @@ def toggle_strip(window: Host) -> None:
     window.build.strip.toggle()
 
 
+def turn_baseline(window: Host) -> None:
+    """The baseline under the bars of the chart; without one, how to keep it is said."""
+    desk = window.desk
+    desk.looks.turn_baseline()
+    has_one = any(p.baseline for p in desk.plan.projects.values())
+    shown = "shown" if desk.looks.shows_baseline else "not shown"
+    words = (
+        f"The baseline is {shown} under the bars." if has_one else "No project has a baseline yet: keep one in Drift."
+    )
+    desk.told.emit(words, "", False)
+
+
 def put_on_strip(window: Host) -> None:
     desk, strip = window.desk, window.build.strip
     tasks = list(desk.selected()) or [desk.current or ""]

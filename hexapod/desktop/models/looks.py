@@ -26,6 +26,7 @@ class Looks(QObject):
         self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
         self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
         self.color_by: str = remembered("color_by", str, "stream")
+        self.shows_baseline: bool = remembered("shows_baseline", bool, True)
         self._colors: tuple[str | None, dict[str, int]] | None = None
 
     def set_columns(self, columns: list[str]) -> None:
@@ -43,6 +44,12 @@ class Looks(QObject):
         """What gives rows their colour."""
         self.color_by, self._colors = way, None
         self._desk.memory.keep("color_by", way)
+        self.changed.emit()
+
+    def turn_baseline(self) -> None:
+        """Show the baseline under the bars, or not any more."""
+        self.shows_baseline = not self.shows_baseline
+        self._desk.memory.keep("shows_baseline", self.shows_baseline)
         self.changed.emit()
 
     def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, cast
 if TYPE_CHECKING:
     from hexapod.desktop.models.attention import AttentionWork
     from hexapod.desktop.models.desk import Desk
+    from hexapod.desktop.models.drift import DriftWork
     from hexapod.desktop.models.forms import FormsWork
     from hexapod.desktop.models.hours import HoursWork
     from hexapod.desktop.models.mine import MineWork
@@ -67,6 +68,13 @@ class TrackWorks:
         from hexapod.desktop.models.hours import HoursWork
 
         return HoursWork(self._desk)
+
+    @cached_property
+    def drift(self) -> DriftWork:
+        """What moved since a baseline, and which edits made it move."""
+        from hexapod.desktop.models.drift import DriftWork
+
+        return DriftWork(self._desk)
 
     @cached_property
     def forms(self) -> FormsWork:

@@ -44,6 +44,7 @@ PAGES = {
     "notices": PageEntry("track.notices_page", "NoticesPage"),
     "stages": PageEntry("track.stages_page", "StagesPage"),
     "forms": PageEntry("track.forms_page", "FormsPage"),
+    "baselines": PageEntry("track.baselines_page", "BaselinesPage"),
     "log": PageEntry("track.log_page", "LogPage"),
     "log_files": PageEntry("track.log_files_page", "LogFilesPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),

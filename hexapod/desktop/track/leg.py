@@ -25,6 +25,7 @@ PARTS = {  # by name: the words on its tab, and where its view is made
     "mine": ("Mine", "mine_view", "MineView"),
     "stages": ("Stages", "stages_view", "StagesView"),
     "hours": ("Hours", "hours_view", "HoursView"),
+    "drift": ("Drift", "drift_view", "DriftView"),
     "attention": ("Attention", "attention_view", "AttentionView"),
 }
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected

@@ -19,7 +19,6 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.records import DAY
 from hexapod.plan.telling import WHOLE
 from hexapod.session import Session
-from hexapod.store.history import REDO, UNDO
 from hexapod.worktime import clock
 from hexapod.worktime.clock import minutes_of
 
@@ -42,10 +41,10 @@ class StagePicture(QWidget):
             return
         self._is_working = True
         session, now = self._desk.session, clock.now()
-        plan, numbers = session.plan, list(session.history)
+        plan = session.plan
 
         def work() -> object:
-            return stage_history(plan, _past(session, numbers), now)
+            return stage_history(plan, _past(session), now)
 
         in_background(self, work, self._show, self._failed)
 
@@ -136,14 +135,6 @@ class StagePicture(QWidget):
             top += scaled(46)
 
 
-def _past(session: Session, rows: list) -> list[tuple[int, Changes]]:  # type: ignore[type-arg]
-    """What each row of the history changed, the latest first, with when."""
-    found = []
-    for row in reversed(rows):
-        changes = session.workspace.read_changes(row.number if row.of is None else row.of)
-        if row.kind == UNDO:
-            changes = changes.inverse()
-        assert row.kind != REDO or row.of is not None
-        if changes.tasks:
-            found.append((minutes_of(datetime.fromisoformat(row.at)), changes))
-    return found
+def _past(session: Session) -> list[tuple[int, Changes]]:
+    """What each row of the history changed of tasks, the latest first, with when."""
+    return [(minutes_of(datetime.fromisoformat(row.at)), found) for row, found in session.past() if found.tasks]
