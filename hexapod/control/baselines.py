@@ -28,7 +28,7 @@ def baseline_of(schedule: Schedule, project: str, baseline_id: str, name: str, a
         money = int(cost[slot]) + entered.get(task.id, 0)
         rows.append(BaselineTask(
             task.id, int(schedule.start[slot]), int(schedule.finish[slot]), task.minutes if is_leaf else 0,
-            int(whole[slot]), money, own_calendar(plan, task), _curve(plan, task.id),
+            int(whole[slot]), money, own_calendar(plan, task), _curve(plan, task.id), not is_leaf and money > 0,
         ))  # fmt: skip
     return Baseline(baseline_id, name, at, project, tuple(rows))
 

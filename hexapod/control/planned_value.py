@@ -36,7 +36,8 @@ class Measure(StrEnum):
 class Planned:
     """The rows of a baseline that hold a budget, as columns; times are minutes.
 
-    A row that has others of the baseline below it in the plan is not among them: they hold what it stands for.
+    A row that has others of the baseline below it in the plan is not among them: they hold what it stands for, unless
+    it has a budget of its own.
     """
 
     plan: Plan
@@ -185,7 +186,7 @@ _COLUMNS = ("start", "finish", "calendar", "curve", "effort", "cost", "work", "b
 def _budgeted(plan: Plan, baseline: Baseline) -> list[BaselineTask]:
     inside = {row.task for row in baseline.tasks}
     holders = {above for t in inside if t in plan.tasks for above in plan.ancestors(t)}
-    return [row for row in baseline.tasks if row.task not in holders]
+    return [row for row in baseline.tasks if row.own or row.task not in holders]
 
 
 def _calendar(plan: Plan, row: BaselineTask, project: str) -> str:

@@ -1,4 +1,4 @@
-"""Money that is spread evenly over a span: what of it lies before a day. Shares of all days add up to all of it."""
+"""Money that is spread evenly over a span: what of it lies in some days. Shares of all days add up to all of it."""
 
 from __future__ import annotations
 
@@ -6,16 +6,25 @@ from hexapod.plan.accounts import MoneyEntry
 
 
 def until(entry: MoneyEntry, day: int) -> int:
-    """The part of an entry up to and with a day, rounded half up; whole from its last day on."""
-    if day >= entry.last_day:
-        return entry.amount
-    if day < entry.first_day:
-        return 0
-    days = entry.last_day - entry.first_day + 1
-    passed = day - entry.first_day + 1
-    return (2 * entry.amount * passed + days) // (2 * days)
+    """The part of an entry up to and with a day."""
+    return _until(entry.amount, entry.first_day, entry.last_day, day)
 
 
 def between(entry: MoneyEntry, first: int, last: int) -> int:
-    """The part that lies from a first day to a last."""
-    return until(entry, last) - until(entry, first - 1)
+    """The part of an entry that lies from a first day to a last."""
+    return share(entry.amount, entry.first_day, entry.last_day, first, last)
+
+
+def share(amount: int, begin: int, end: int, first: int, last: int) -> int:
+    """The part that lies from a first day to a last of an amount that is spread from ``begin`` to ``end``."""
+    return _until(amount, begin, end, last) - _until(amount, begin, end, first - 1)
+
+
+def _until(amount: int, begin: int, end: int, day: int) -> int:
+    """What lies up to and with a day, rounded half up; all of it from the last day on."""
+    if day >= end:
+        return amount
+    if day < begin:
+        return 0
+    days, passed = end - begin + 1, day - begin + 1
+    return (2 * amount * passed + days) // (2 * days)

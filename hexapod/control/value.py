@@ -218,6 +218,22 @@ def with_branches(plan: Plan, value: Value) -> dict[str, Figures]:
     return found | {t: figures for t, figures in value.tasks.items() if t not in found}
 
 
+def of_branch(plan: Plan, value: Value, task: str) -> Value:
+    """The figures of a branch alone. When it will be earned is a matter of the whole project."""
+    inside = set(plan.branch(task))
+    tasks = {t: figures for t, figures in value.tasks.items() if t in inside}
+    nothing = NOTHING if value.whole.ev is not None else replace(NOTHING, ev=None)
+    if value.whole.pv is None:
+        nothing = Figures(None, None, 0, None)
+    whole = nothing
+    for figures in tasks.values():
+        whole = whole + figures
+    missing = {**why_missing(whole), **({"pv": value.missing["pv"]} if "pv" in value.missing else {})}
+    for name in ("es", "spi_t", "finish"):
+        missing[name] = "The schedule is earned by the whole project, not by a branch."
+    return replace(value, whole=whole, tasks=tasks, es=None, finish=None, missing=missing)
+
+
 def parts_now(plan: Plan, project: str) -> dict[str, int]:
     """The earned parts of all rows of a project as they are told now."""
     return {t.id: earned_part(plan, t.id) for t in plan.tasks.values() if t.project == project}

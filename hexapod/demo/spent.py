@@ -84,28 +84,33 @@ YD | 2026-09-28 | sent back | Tuesday has 6 h on the storyboard, which was done 
 """
 APPROVES = "Project manager Nell Harrow"
 
-# Row of the gallery, what, kind, planned or not, amount, day or first and last day.
-MONEY = """
+# Row of the gallery, what, kind, planned or not, amount, day or first and last day: what was planned at first,
+PLANNED = """
 | Grant of the county fund | income | planned | 42000 | 2026-10-15 |
-| Grant of the county fund, first part | income | | 21000 | 2026-10-02 |
 | Share of the partner school | invoiced | planned | 9000 | 2026-12-14 |
-| Share of the partner school, first part | invoiced | | 3000 | 2026-09-30 |
-3 | Case glass | cost | planned | 9800 | 2026-10-26 |
-3 | Case glass, paid at the order | cost | | 6400 | 2026-10-06 |
+3 | Case glass | cost | planned | 24000 | 2026-11-16 |
 3 | Light tracks and lamps | cost | planned | 5200 | 2026-10-05 |
+2 | Colony tank | cost | planned | 7400 | 2026-11-02 |
+"""
+# and what came of it.
+CAME = """
+| Grant of the county fund, first part | income | | 21000 | 2026-10-02 |
+| Share of the partner school, first part | invoiced | | 3000 | 2026-09-30 |
+3 | Case glass, paid at the order | cost | | 18900 | 2026-10-06 |
 3 | Light tracks and lamps | cost | | 5650 | 2026-10-05 |
 2 | Freezer bags and traps | cost | | 480 | 2026-09-17 |
 2 | Second freezing | cost | | 1150 | 2026-09-29 |
-2 | Colony tank | cost | planned | 7400 | 2026-11-02 |
 4 | Sound library | cost | | 390 | 2026-10-01 | 2026-12-31
 """
+REST_OF = ("Case glass", "Case glass, rest at delivery", 5100_00)  # an entry that was changed when a part was paid
 # Row of the gallery, first and last day, amount.
 BUDGETS = """
-| | | 110000
+| | | 105000
 | 2026-09-01 | 2026-09-30 | 16000
-| 2026-10-01 | 2026-10-31 | 19000
-| 2026-11-01 | 2026-11-30 | 34000
-3 | | | 44000
+| 2026-10-01 | 2026-10-31 | 32000
+| 2026-11-01 | 2026-11-30 | 38000
+| 2026-12-01 | 2026-12-31 | 12000
+3 | | | 56000
 """
 
 # Row of the gallery, how long it was at first, and when who changed it to what it is now.
@@ -135,20 +140,33 @@ class Spender:
             baseline = baseline_of(self._session.compute(), project.id, edits.new_id(), "First plan", now)
             self._session.apply(edits.keep_baseline(self._session.plan, baseline))
 
-    def set_money(self, gallery: str) -> None:
+    def plan_money(self, gallery: str) -> None:
+        """Entries that were planned, and budgets."""
         session = self._session
-        for number, name, kind, planned, amount, first, *last in _cells(MONEY):
+        self._enter(gallery, PLANNED)
+        for number, first, last_day, amount in _cells(BUDGETS):
+            days = (self._day(first), self._day(last_day)) if first else (None, None)
+            row, money = self._row(gallery, number), round(float(amount) * 100)
+            budget = Budget(edits.new_id(), gallery, row, days[0], days[1], money)
+            session.apply(edits.save_budget(session.plan, budget))
+
+    def spend(self, gallery: str) -> None:
+        """What came of the money that was planned."""
+        session = self._session
+        self._enter(gallery, CAME)
+        name, rest, amount = REST_OF
+        old = next(e for e in session.plan.entries.values() if e.name == name)
+        session.apply(edits.save_entry(session.plan, replace(old, name=rest, amount=amount)))
+
+    def _enter(self, gallery: str, text: str) -> None:
+        session = self._session
+        for number, name, kind, planned, amount, first, *last in _cells(text):
             begin = self._day(first)
             entry = MoneyEntry(
                 edits.new_id(), gallery, name, EntryKind(kind), round(float(amount) * 100), begin,
                 self._day(last[0]) if last and last[0] else begin, self._row(gallery, number), bool(planned),
             )  # fmt: skip
             session.apply(edits.save_entry(session.plan, entry))
-        for number, first, last_day, amount in _cells(BUDGETS):
-            days = (self._day(first), self._day(last_day)) if first else (None, None)
-            row, money = self._row(gallery, number), round(float(amount) * 100)
-            budget = Budget(edits.new_id(), gallery, row, days[0], days[1], money)
-            session.apply(edits.save_budget(session.plan, budget))
 
     def change_until(self, gallery: str, durations: dict[str, int], friday: int) -> None:
         """Durations that somebody changed in the week before a Friday."""

@@ -87,3 +87,8 @@ def typed(minutes: int) -> str:
     text = iso(minutes)
     day, hour = text.split("T")
     return day if minutes % DAY in (0, DAY_BEGINS, DAY_ENDS) else f"{day} {hour}"
+
+
+def month_name(minutes: int) -> str:
+    """``September 2026``."""
+    return _shown(minutes, "MMMM yyyy")

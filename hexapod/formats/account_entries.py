@@ -85,7 +85,7 @@ def budget_of(entry: BudgetEntry, place: str) -> Budget:
 
 def baseline_entry(baseline: Baseline) -> BaselineEntry:
     tasks = [
-        BaselineTaskEntry(t.task, iso(t.start), iso(t.finish), t.duration, t.effort, t.cost, t.calendar, t.curve)
+        BaselineTaskEntry(t.task, iso(t.start), iso(t.finish), t.duration, t.effort, t.cost, t.calendar, t.curve, t.own)
         for t in baseline.tasks
     ]
     return BaselineEntry(baseline.id, baseline.project, iso(baseline.at), baseline.name, tasks)
@@ -97,6 +97,8 @@ def baseline_of(entry: BaselineEntry, place: str) -> Baseline:
     for i, row in enumerate(entry.tasks):
         where = f"{place}.tasks[{i}]"
         start, finish = moment_at(row.start, f"{where}.start"), moment_at(row.finish, f"{where}.finish")
-        tasks.append(BaselineTask(row.task, start, finish, row.duration, row.effort, row.cost, row.calendar, row.curve))
+        tasks.append(
+            BaselineTask(row.task, start, finish, row.duration, row.effort, row.cost, row.calendar, row.curve, row.own)
+        )
     at = moment_at(entry.at, f"{place}.at")
     return Baseline(entry.id, entry.name or entry.id, at, entry.project, tuple(tasks))

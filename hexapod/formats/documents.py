@@ -289,7 +289,8 @@ class BudgetEntry(Entry):
 
 
 class BaselineTaskEntry(Entry):
-    """How one task was planned: ``duration`` and ``effort`` in minutes, ``cost`` in the smallest unit of money."""
+    """How one task was planned: ``duration`` and ``effort`` in minutes, ``cost`` in the smallest unit of money.
+    With ``own`` effort and cost of a summary are its own, and not those of the rows below it."""
 
     task: str
     start: str
@@ -299,6 +300,7 @@ class BaselineTaskEntry(Entry):
     cost: int = 0
     calendar: str | None = None
     curve: Curve = Curve.FLAT
+    own: bool = False
 
 
 class BaselineEntry(Entry):

@@ -109,7 +109,8 @@ class Budget(Record, frozen=True):
 
 
 class BaselineTask(Record, frozen=True):
-    """How one row was planned. Effort and cost of a summary are those of what is below it, and not said again here."""
+    """How one row was planned. Effort and cost of a summary say what the rows below it say; with ``own`` they are its
+    own, beside those."""
 
     task: str
     start: int
@@ -119,6 +120,7 @@ class BaselineTask(Record, frozen=True):
     cost: int = 0
     calendar: str | None = None
     curve: Curve = Curve.FLAT
+    own: bool = False
 
 
 class Baseline(Record, frozen=True):

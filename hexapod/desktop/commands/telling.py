@@ -96,6 +96,36 @@ def show_log_files(window: Host) -> None:
     window.side.show_page("log_files")
 
 
+def show_money(window: Host) -> None:
+    window.show_part("money")
+
+
+def show_figure(window: Host) -> None:
+    """What the figure that is looked at is made of, beside the money."""
+    window.show_part("money")
+    window.side.show_page("money")
+
+
+def edit_entry(window: Host) -> None:
+    """The form of an entry of money: of the one that was pressed, else of a new one."""
+    window.side.show_form("entry", "entryName")
+    window.desk.money.editing = ""
+
+
+def edit_budget(window: Host) -> None:
+    window.side.show_form("budget", "budgetAmount")
+    window.desk.money.editing = ""
+
+
+def show_value(window: Host) -> None:
+    window.show_part("value")
+
+
+def show_value_figure(window: Host) -> None:
+    window.show_part("value")
+    window.side.show_page("value")
+
+
 def show_drift(window: Host) -> None:
     window.show_part("drift")
 

@@ -13,9 +13,11 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.forms import FormsWork
     from hexapod.desktop.models.hours import HoursWork
     from hexapod.desktop.models.mine import MineWork
+    from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.stages import StagesWork
+    from hexapod.desktop.models.value import ValueWork
 
 EVERY_PROJECT = ""  # where no single one is meant
 
@@ -75,6 +77,20 @@ class TrackWorks:
         from hexapod.desktop.models.drift import DriftWork
 
         return DriftWork(self._desk)
+
+    @cached_property
+    def money(self) -> MoneyWork:
+        """Money by period, and what its figures are made of."""
+        from hexapod.desktop.models.money import MoneyWork
+
+        return MoneyWork(self._desk)
+
+    @cached_property
+    def value(self) -> ValueWork:
+        """What was planned, earned and spent."""
+        from hexapod.desktop.models.value import ValueWork
+
+        return ValueWork(self._desk)
 
     @cached_property
     def forms(self) -> FormsWork:

@@ -129,6 +129,13 @@ class SidePanel(QFrame):
         self.pages.log.refresh_now()
         self.pages.log.focus_part("logLine")
 
+    def show_form(self, name: str, field: str) -> None:
+        """A form, filled anew, with the keyboard in one of its fields."""
+        self.open_now()
+        self.show_page(name)
+        self.pages[name].refresh_now()
+        self.pages[name].focus_part(field)
+
     def show_resource(self, resource: str | None) -> None:
         self.pages.resource.resource = resource
         self.show_page("resource")

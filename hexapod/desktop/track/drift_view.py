@@ -23,10 +23,9 @@ class DriftView(TrackPart):
         self.table, self.parts = DriftTable(desk, self.work), PartsTable(desk, self.work)
         self.picture = TrendPicture(desk, self.work)
         self.main_part = self.table
-        self._title, self._of = label("", "title"), heading("")
+        self._title, self._of = label("", "title", wrap=True), heading("")
         self._title.setObjectName("driftTitle")
         self._of.setObjectName("driftOf")
-        self.lead(self._title)
         self._line.addWidget(label("Measured from", "small"))
         self._from = self.choice("driftFrom", "Measured from which baseline", 190, self._measure)
         self._line.addWidget(ActionButton(registry, "drift.baselines", text="Baselines…"))
@@ -56,6 +55,7 @@ class DriftView(TrackPart):
         box.setContentsMargins(14, 8, 14, 10)
         box.setSpacing(6)
         box.addWidget(self.inner_tools)
+        box.addWidget(self._title)
         box.addLayout(halves, 1)
         self.follow(self.work.changed, desk.looked_at_changed)
 

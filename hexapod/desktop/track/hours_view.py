@@ -81,7 +81,7 @@ class HoursView(TrackPart):
             self._line.addWidget(widget)
 
     def _lay_out(self) -> None:
-        self._title, self._says = label("", "title"), label("", "small", wrap=True)
+        self._title, self._says = label("", "title", wrap=True), label("", "small", wrap=True)
         self._title.setObjectName("hoursTitle")
         self._sheet = QWidget()
         line = QHBoxLayout(self._sheet)

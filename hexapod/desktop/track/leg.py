@@ -1,4 +1,4 @@
-"""The Track leg: the round, own work, stages and what needs attention, one of them at a time."""
+"""The Track leg: the round, own work, stages, hours, money, drift and value, and what needs attention."""
 
 from __future__ import annotations
 
@@ -25,7 +25,9 @@ PARTS = {  # by name: the words on its tab, and where its view is made
     "mine": ("Mine", "mine_view", "MineView"),
     "stages": ("Stages", "stages_view", "StagesView"),
     "hours": ("Hours", "hours_view", "HoursView"),
+    "money": ("Money", "money_view", "MoneyView"),
     "drift": ("Drift", "drift_view", "DriftView"),
+    "value": ("Value", "value_view", "ValueView"),
     "attention": ("Attention", "attention_view", "AttentionView"),
 }
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected

@@ -1,0 +1,167 @@
+"""Earned value as it is on show: of which project or branch, in hours or money, and what a figure is made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.plan.records import DAY
+from hexapod.worktime import clock
+from hexapod.worktime.clock import minutes_of
+
+if TYPE_CHECKING:
+    from hexapod.control.value import Value, Valuing
+    from hexapod.desktop.models.desk import Desk
+
+MOST_POINTS = 60  # of the planned curve
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Points (moment, amount) of what was planned, earned and spent, and where it may end."""
+
+    planned: tuple[tuple[int, int], ...]
+    earned: tuple[tuple[int, int], ...]
+    spent: tuple[tuple[int, int], ...]
+    at: int
+    end: int
+
+
+class ValueWork(QObject):
+    """``changed`` says that something else is looked at, or that the history was read."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._desk = desk
+        self.measure = desk.memory.recall("value_in", str, "money")
+        self.branch = ""
+        self.everything = False
+        self.figure = "spi"
+        self._valuing: tuple[object, Valuing] | None = None
+        self._told: dict[object, list] = {}  # by project and length of the history: what was earned by earlier dates
+        self._is_reading = False
+
+    @property
+    def project(self) -> str | None:
+        return self._desk.project if self._desk.project in self._desk.plan.projects else None
+
+    @property
+    def task(self) -> str | None:
+        task = self._desk.plan.tasks.get(self.branch)
+        return None if task is None or task.project != self.project else task.id
+
+    def show(self, *, measure: str | None = None, branch: str | None = None, figure: str | None = None) -> None:
+        if measure is not None:
+            self.measure = measure
+            self._desk.memory.keep("value_in", measure)
+        if branch is not None:
+            self.everything = branch == EVERY_PROJECT
+            self.branch = "" if self.everything else branch
+        self.figure = self.figure if figure is None else figure
+        self.changed.emit()
+
+    def at(self, project: str) -> int:
+        """The status date of a project, else the end of today."""
+        status = self._desk.plan.projects[project].status_date
+        return (clock.now() // DAY + 1) * DAY if status is None else status
+
+    def _valued(self, project: str) -> Valuing:
+        from hexapod.control.value import Valuing
+
+        plan, ledger = self._desk.plan, self._desk.hours.ledger
+        known = (plan, project)
+        if self._valuing is None or self._valuing[0] != known:
+            last = max(self.at(project), clock.now() + 366 * DAY)
+            self._valuing = (known, Valuing.of(plan, project, ledger, last))
+        return self._valuing[1]
+
+    def value(self) -> Value | None:
+        """Of the project on show, or of its branch."""
+        from hexapod.control.planned_value import Measure
+        from hexapod.control.value import of_branch, parts_now
+
+        project, plan = self.project, self._desk.plan
+        if project is None or not plan.is_whole:
+            return None
+        found = self._valued(project).at(self.at(project), Measure(self.measure), parts_now(plan, project))
+        return found if self.task is None else of_branch(plan, found, self.task)
+
+    def values(self) -> list[Value]:
+        """Of every project that has a baseline, each at its own status date."""
+        from hexapod.control.planned_value import Measure
+        from hexapod.control.value import Valuing, parts_now
+
+        plan, ledger, measure = self._desk.plan, self._desk.hours.ledger, Measure(self.measure)
+        found = []
+        for project in (p.id for p in plan.projects_in_order() if not p.archived):
+            at = self.at(project)
+            found.append(Valuing.of(plan, project, ledger, at).at(at, measure, parts_now(plan, project)))
+        return found
+
+    # Curves
+
+    def curves(self) -> Curves | None:
+        """Of the project on show or its branch; what was earned before comes when the history was read."""
+        from hexapod.control.planned_value import Measure
+
+        value, project, plan = self.value(), self.project, self._desk.plan
+        if value is None or project is None:
+            return None
+        valuing, measure, task = self._valued(project), Measure(self.measure), self.task
+        planned = valuing.planned
+        inside = None if task is None else set(plan.branch(task))
+        if planned is not None and inside is not None:
+            planned = planned.among(inside)
+        if planned is None or planned.end is None:
+            return None
+        begin = min(planned.begin, int(planned.start.min()))
+        end = max(planned.end, value.at, value.finish or 0)
+        step = max(DAY, -(-(end - begin) // MOST_POINTS // DAY) * DAY)
+        moments = sorted({*range(begin // DAY * DAY, end, step), planned.end, end})
+        pv = tuple((m, planned.total(m, measure)) for m in moments)
+        spent = []
+        for moment in [m for m in moments if m < value.at] + [value.at]:
+            found, alone = valuing.spent(moment, measure)
+            total = sum(a for t, a in found.items() if inside is None or t in inside)
+            spent.append((moment, total + (alone if inside is None else 0)))
+        earned = [(begin, 0)]
+        for moment, parts in self._earlier(project):
+            was = valuing.at(moment, measure, parts)
+            rows = was.tasks.items()
+            if moment < value.at:
+                earned.append((moment, sum(f.ev or 0 for t, f in rows if inside is None or t in inside)))
+        if value.whole.ev is not None:
+            earned.append((value.at, value.whole.ev))
+        return Curves(pv, tuple(earned), tuple(spent), value.at, end)
+
+    def _earlier(self, project: str) -> list[tuple[int, dict[str, int]]]:
+        """Status dates with the earned parts that were told then; read from the history beside the interface."""
+        session = self._desk.session
+        key = (project, len(session.history))
+        if key in self._told:
+            return self._told[key]
+        if not self._is_reading and self._desk.past is None:
+            self._is_reading = True
+            plan = session.plan
+
+            def work() -> object:
+                from hexapod.control.value import parts_now
+                from hexapod.control.value_history import told_plans
+
+                past = ((minutes_of(datetime.fromisoformat(row.at)), found) for row, found in session.past())
+                return [(at, parts_now(was, project)) for at, was in told_plans(plan, project, past)]
+
+            def show(found: object) -> None:
+                self._is_reading = False
+                self._told = {key: found}  # type: ignore[dict-item]
+                self.changed.emit()
+
+            in_background(self, work, show, lambda error: setattr(self, "_is_reading", False))
+        return []
