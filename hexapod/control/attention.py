@@ -13,6 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from hexapod.control.mine import is_milestone
+from hexapod.control.money import OverBudget
 from hexapod.plan.records import DAY
 from hexapod.schedule.codes import DONE
 from hexapod.schedule.conflicts import Conflict, ConflictKind
@@ -25,6 +26,8 @@ class NeedKind(StrEnum):
 
     PASSED = "passed"  # a finish that has passed its target since yesterday
     BEYOND = "beyond"  # a finish that did so before
+    BURST = "burst"  # a budget that is spent, and more
+    SHORT = "short"  # a budget that will be burst by the forecast
     MILESTONE = "milestone"  # overdue
     CONFLICT = "conflict"
     TO_FINISH = "to_finish"  # late: beyond its target
@@ -42,7 +45,7 @@ _OF_LATE = {Late.TO_FINISH: NeedKind.TO_FINISH, Late.TO_BEGIN: NeedKind.TO_BEGIN
 
 class Need(NamedTuple):
     """``task`` is None where it is a project that needs somebody. ``at`` is when it is due (minutes), ``by`` by how
-    many working minutes it is late; ``conflict`` what contradicts itself."""
+    many working minutes it is late; ``conflict`` what contradicts itself, ``money`` the budget that it is about."""
 
     kind: NeedKind
     project: str
@@ -50,6 +53,7 @@ class Need(NamedTuple):
     at: int
     by: int = 0
     conflict: Conflict | None = None
+    money: OverBudget | None = None
 
 
 def needs(
@@ -58,10 +62,16 @@ def needs(
     days: int,
     conflicts: Iterable[Conflict] = (),
     yesterday: Mapping[str, int | None] | None = None,
+    budgets: Iterable[OverBudget] = (),
 ) -> list[Need]:
     """What needs somebody at a moment, with what is due within some days. ``yesterday`` is when projects would have
-    finished as the plan was then."""
+    finished as the plan was then; ``budgets`` are those that are burst, or will be."""
     found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days)]
+    for over in budgets:
+        if not schedule.plan.projects[over.project].archived:
+            kind = NeedKind.BURST if over.is_burst else NeedKind.SHORT
+            at = now if over.days is None else (over.days[1] + 1) * DAY
+            found.append(Need(kind, over.project, None, at, money=over))
     plan = schedule.plan
     missed = ConflictKind.TARGET  # that is a way of being late
     open_ones = (

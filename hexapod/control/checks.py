@@ -61,7 +61,8 @@ class Ground:
 
 @dataclass(frozen=True)
 class Check:
-    """``find`` yields ids of tasks, or keys of links; at most ``allowed`` of them, as a part of all, may be found."""
+    """``find`` yields ids of tasks, or keys of links; at most ``allowed`` of them, as a part of all, may be found, or as
+    ``passes`` says of how many there are."""
 
     id: str
     title: str
@@ -72,3 +73,4 @@ class Check:
     of_links: bool = False
     threshold: str = ""
     figure: Callable[[Ground], str] = lambda _: ""
+    passes: Callable[[Ground, int], bool] | None = None

@@ -1,11 +1,12 @@
 """Checks of what was told of the work: odd dates are taken as they are, and named here.
 
-Sources: DCMA 14-point assessment (2012), point 9, and GAO-16-89G, practice 9; both from memory. Missed tasks and the
-baseline execution index (11 and 14) need a baseline.
+Sources: DCMA 14-point assessment (2012), points 9, 11 and 14, and GAO-16-89G, practice 9; both from memory. Missed
+tasks and the baseline execution index look at the reference baseline of each project, where it has one.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -85,6 +86,57 @@ def _leaves(schedule: Schedule, slot: int) -> list[int]:
     return [network.slots.of_task[t] for t in plan.branch(network.slots.tasks[slot]) if not plan.is_summary(t)]
 
 
+def _were_due(ground: Ground) -> list[str]:
+    """Tasks that the baseline had finish by the status date of their project."""
+    rows, plan = ground.schedule.baseline_rows, ground.plan
+    found = []
+    for task in ground.tasks:
+        status, row = plan.projects[task.project].status_date, rows.get(task.id)
+        if status is not None and row is not None and row.finish <= status:
+            found.append(task.id)
+    return found
+
+
+def _missed(ground: Ground) -> Iterator[str]:
+    """Of what the baseline had finish by now: what ended later, or is to."""
+    rows, schedule = ground.schedule.baseline_rows, ground.schedule
+    return (t for t in _were_due(ground) if int(schedule.finish[schedule.slots[t]]) > rows[t].finish)
+
+
+def _missed_part(ground: Ground) -> str:
+    due = len(_were_due(ground))
+    return f"{sum(1 for _ in _missed(ground)) / due:.0%} of {due}" if due else "no baseline"
+
+
+def _execution_index(ground: Ground) -> float | None:
+    """Tasks that are done, by those that the baseline had finish by now."""
+    plan, due = ground.plan, len(_were_due(ground))
+    counted = {p.id for p in ground.projects if p.baseline is not None and p.status_date is not None}
+    done = sum(1 for t in ground.tasks if plan.tasks[t.id].is_done and t.project in counted)
+    return done / due if due else None
+
+
+def _not_executed(ground: Ground) -> Iterator[str]:
+    """What should have finished and is not done, where too little is done."""
+    index = _execution_index(ground)
+    if index is not None and index < LEAST_EXECUTION:
+        yield from (t for t in _were_due(ground) if not ground.plan.tasks[t].is_done)
+
+
+def _execution_words(ground: Ground) -> str:
+    """Cut off after two digits, so that what is too low does not read as if it were not."""
+    index = _execution_index(ground)
+    return "no baseline" if index is None else f"{math.floor(index * 100) / 100:.2f}"
+
+
+def _hours_before_begin(ground: Ground) -> Iterator[str]:
+    """Hours are logged, and nobody told that it began."""
+    logged = ground.plan.logs_on
+    return (t.id for t in ground.tasks if t.minutes and t.actual_start is None and logged.get(t.id))
+
+
+LEAST_EXECUTION, MOST_MISSED = 0.95, 0.05
+
 CHECKS = (
     Check(
         "invalid_dates",
@@ -114,5 +166,31 @@ CHECKS = (
         "It grew while it was worked on; its duration does not say so.",
         PRACTICE,
         _rest_too_long,
+    ),
+    Check(
+        "missed_tasks",
+        "Missed tasks",
+        "The baseline had them finish by now, and they ended later, or will.",
+        "DCMA 11",
+        _missed,
+        threshold=f"at most {MOST_MISSED:.0%} of what was due",
+        figure=_missed_part,
+        passes=lambda ground, found: found <= MOST_MISSED * len(_were_due(ground)),
+    ),
+    Check(
+        "execution_index",
+        "Baseline execution index",
+        "As many tasks should be done as the baseline had finish by now.",
+        "DCMA 14",
+        _not_executed,
+        threshold=f"at least {LEAST_EXECUTION}",
+        figure=_execution_words,
+    ),
+    Check(
+        "hours_before_begin",
+        "Hours on what has not begun",
+        "Somebody worked on it, and nobody told that it began.",
+        PRACTICE,
+        _hours_before_begin,
     ),
 )

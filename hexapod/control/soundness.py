@@ -52,7 +52,7 @@ def _finding(ground: Ground, check: Check) -> Finding:
         check.why,
         check.source,
         threshold,
-        len(found) <= check.allowed * out_of,
+        len(found) <= check.allowed * out_of if check.passes is None else check.passes(ground, len(found)),
         out_of,
         tuple(tasks),
         tuple(found) if check.of_links else (),

@@ -356,6 +356,12 @@ class Window(WindowLooks, QMainWindow):
         """A view as a whole, for paper and pictures."""
         from hexapod.desktop.printing.drawings import ChartDrawing, MapDrawing, MonthDrawing, NetworkDrawing
 
+        if what in ("money", "drift", "value"):
+            from hexapod.desktop.printing.track_drawing import TrackDrawing
+
+            view = self.track[what]
+            view.refresh()
+            return TrackDrawing(self.desk, what, view.picture, view.sentence)
         if what == "network":
             self.link.lay_out_now()
             return NetworkDrawing(self.desk, self.link.diagram)
@@ -369,7 +375,9 @@ class Window(WindowLooks, QMainWindow):
     def show_paper(self) -> None:
         """What is on screen, for paper or a picture."""
         page = self.paper
-        if self.shows("link"):
+        if self.shows("track") and self.track.part in ("money", "drift", "value"):
+            page.what = self.track.part
+        elif self.shows("link"):
             page.what = "map" if self.link.shows_map else "network"
         else:
             page.what = "month" if self.shows("month") else "chart"

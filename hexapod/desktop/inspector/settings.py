@@ -7,16 +7,17 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from hexapod.control.mine import is_milestone
 from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label, narrow
-from hexapod.errors import HexapodError
+from hexapod.errors import BadText, HexapodError
 from hexapod.fields.hearing import also_told_text, reminders_text, set_also_told, set_reminders
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.field_values import value_in
 from hexapod.plan.priorities import WORDS
-from hexapod.plan.records import Held, LimitKind, Task, TaskKind
+from hexapod.plan.records import Earns, Held, LimitKind, Task, TaskKind
 from hexapod.schedule.effort import effort_of
 from hexapod.schedule.words import limit_words
 from hexapod.staffing.holding import keep, kept_words, set_effort
@@ -28,6 +29,14 @@ KINDS = {
     TaskKind.MILESTONE: "Milestone",
     TaskKind.SPAN: "Span between its links",
 }
+
+EARNS = {
+    Earns.PERCENT: "By its per cent",
+    Earns.AT_END: "All of it when it is done",
+    Earns.HALF: "Half when it begins, half when it is done",
+    Earns.TIME: "As the time passes",
+}
+BRANCH_EARNS = {Earns.PERCENT: "As each task below says", Earns.MILESTONES: "By the milestones below, by weight"}
 
 
 class TaskSettings(QWidget):
@@ -54,6 +63,10 @@ class TaskSettings(QWidget):
         if is_leaf:
             self._limits()
         self._text("Wanted by", "taskTarget", _said(task.target), self._set_target, "A target date; it moves nothing")
+        ways = EARNS if is_leaf else BRANCH_EARNS
+        self._choice("How it earns its budget", "taskEarns", list(ways.items()), task.earns, self._set("earns"))
+        if is_leaf and is_milestone(task):
+            self._text("Weight among its milestones", "taskWeight", f"{task.weight:g}", self._set_weight, "1")
         if is_leaf:
             self._heard_by()
         self._fields()
@@ -218,6 +231,13 @@ class TaskSettings(QWidget):
             return edits.set_task(self._desk.plan, self._task.id, f"Change “{self._task.name}”", **{field: text})
 
         return take
+
+    def _set_weight(self, text: str) -> Edit | None:
+        try:
+            weight = float(text.replace(",", ".")) if text else 1.0
+        except ValueError:
+            raise BadText(f"“{text[:40]}” is no number.") from None
+        return edits.set_task(self._desk.plan, self._task.id, f"Weigh “{self._task.name}”", weight=weight)
 
     def _set_target(self, text: str) -> Edit | None:
         at = self._desk.read_date(text, ends=True) if text else None

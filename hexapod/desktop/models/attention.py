@@ -19,6 +19,7 @@ from hexapod.worktime import clock
 from hexapod.worktime.clock import minutes_of
 
 if TYPE_CHECKING:
+    from hexapod.control.money import OverBudget
     from hexapod.desktop.models.desk import Desk
 
 DAYS = 5
@@ -51,8 +52,21 @@ class AttentionWork(QObject):
         self._look_at_yesterday()
         load = self._desk.load
         conflicts = load.conflicts if load is not None else []
-        found = needs(known, clock.now(), self.days, conflicts, self._yesterday)
+        found = needs(known, clock.now(), self.days, conflicts, self._yesterday, self._budgets())
         return found if not self.project else [need for need in found if need.project == self.project]
+
+    def _budgets(self) -> list[OverBudget]:
+        """Budgets of all projects that are burst or will be."""
+        from hexapod.control.money import Costing, over_budgets
+
+        desk = self._desk
+        efforts = desk.hours.efforts
+        if efforts is None or not desk.plan.is_whole:
+            return []
+        today = clock.now() // DAY
+        projects = dict.fromkeys(b.project for b in desk.plan.budgets.values() if b.amount is not None)
+        made = (Costing.of(efforts, desk.hours.ledger, project, today) for project in projects)
+        return [over for costing in made for over in over_budgets(costing, today)]
 
     def _look_at_yesterday(self) -> None:
         today = clock.now() // DAY

@@ -33,6 +33,9 @@ WHAT = {
     "network": "The network",
     "map": "The map of planning back",
     "month": "The month",
+    "money": "Money by period",
+    "drift": "Where each milestone was expected",
+    "value": "Earned value",
 }
 
 

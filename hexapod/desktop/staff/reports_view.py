@@ -34,6 +34,7 @@ NAMES = {
     "over": "Who is over, who is free",
     "reserved": "Assigned against reserved",
     "roles": "Capacity against demand by role",
+    "hours": "Planned and logged by owner and phase",
 }
 MOST_ROWS = 5000
 ROOM = 18  # pixels between columns
@@ -80,6 +81,7 @@ class ReportsView(QWidget):
         desk, load = self._desk, self._desk.load
         if load is None:
             return
+        from hexapod.control.hours_report import TITLE, planned_and_logged
         from hexapod.staffing.reports import REPORTS, Facts
 
         begin, end = self._span()
@@ -87,7 +89,7 @@ class ReportsView(QWidget):
         edges = edges_of(step, begin, end)
         facts = Facts(desk.worked_out, desk.plan, load.demand, tuple(load.overloads), edges,
                       lambda at: long_name(step, at), dates.short_day)  # fmt: skip
-        make = REPORTS[NAMES[self.kind]]
+        make = {**REPORTS, TITLE: planned_and_logged}[NAMES[self.kind]]
         self._counting.count(lambda: make(facts), self._take)
 
     def _span(self) -> tuple[int, int]:

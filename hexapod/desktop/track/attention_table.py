@@ -9,7 +9,9 @@ from PyQt6.QtGui import QFont, QMouseEvent, QPainter
 
 from hexapod.control.attention import Need, NeedKind
 from hexapod.control.mine import is_milestone, unmet
+from hexapod.control.money import OverBudget
 from hexapod.desktop import dates
+from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.chips import Chip, paint_chip, placed
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.attention import AttentionWork
@@ -19,11 +21,14 @@ from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.desktop.track.answer_field import open_answer
 from hexapod.fields.answering import has_parts
+from hexapod.plan.records import DAY
 from hexapod.schedule.words import conflict_words
 
 TITLES = {
     NeedKind.PASSED: "Finishes that passed their target since yesterday",
     NeedKind.BEYOND: "Finishes beyond their target",
+    NeedKind.BURST: "Budgets that are burst",
+    NeedKind.SHORT: "Budgets that will not do, by the forecast",
     NeedKind.MILESTONE: "Overdue milestones",
     NeedKind.CONFLICT: "Contradictions",
     NeedKind.TO_FINISH: "Late: beyond their target",
@@ -34,6 +39,7 @@ TITLES = {
     NeedKind.DUE: "Due soon",
 }
 DONE, LEFT, BEGAN, SHOW, HOLDS, WHY = "done", "left…", "began…", "show", "what holds it", "why"
+MADE = "what burst it"
 NAME, REASON, CHIPS = 20, 300, 250  # where columns begin; the last is a width at the right
 TYPED = 260
 HINT = "done thu, 3d left, 60%, began fri"
@@ -44,6 +50,7 @@ class AttentionTable(WalkedTable):
 
     bar_asked = pyqtSignal(str)
     why_asked = pyqtSignal(str)
+    money_asked = pyqtSignal(object)  # OverBudget: what it is made of
 
     def __init__(self, desk: Desk, work: AttentionWork) -> None:
         super().__init__("attentionTable", "What needs somebody")
@@ -63,7 +70,9 @@ class AttentionTable(WalkedTable):
         self.show_rows(rows)
 
     def key_of(self, row: object) -> object:
-        return (row.kind is NeedKind.CONFLICT, row.project, row.task) if isinstance(row, Need) else row
+        if not isinstance(row, Need):
+            return row
+        return (row.kind is NeedKind.CONFLICT, row.project, row.task, row.money and (row.money.task, row.money.days))
 
     def chosen(self, row: object) -> None:
         if isinstance(row, Need) and row.task is not None and row.task in self._desk.plan.tasks:
@@ -89,6 +98,8 @@ class AttentionTable(WalkedTable):
         """Why it is on the list, in words."""
         desk, plan = self._desk, self._desk.plan
         by = desk.length(need.by, need.task or "") if need.by else ""
+        if need.money is not None:
+            return self._money_words(need.money)
         if need.task is None:
             return f"finishes {by} beyond {dates.short_day(need.at)}"
         if need.conflict is not None:
@@ -105,10 +116,20 @@ class AttentionTable(WalkedTable):
         }[need.kind]
         return f"{said} · {who}" if who else said
 
+    def _money_words(self, over: OverBudget) -> str:
+        """``October 2026: 33,010 spent of 32,000``."""
+        say, plan = currency(), self._desk.plan
+        whose = [plan.tasks[over.task].name] if over.task in plan.tasks else []
+        if over.days is not None:
+            whose.append(f"{dates.short_day(over.days[0] * DAY)} to {dates.short_day(over.days[1] * DAY)}")
+        verb = "spent of" if over.is_burst else "expected of"
+        said = f"{say.short(over.amount)} {verb} {say.short(over.budget)}"
+        return f"{', '.join(whose)}: {said}" if whose else said
+
     def chips(self, need: Need) -> list[Chip]:
         """What can be done about it."""
         if need.task is None:
-            return [Chip(WHY, False, None)]
+            return [Chip(WHY if need.money is None else MADE, False, None)]
         task = self._desk.plan.tasks[need.task]
         found: list[Chip] = []
         if need.kind is NeedKind.BLOCKED:
@@ -127,6 +148,8 @@ class AttentionTable(WalkedTable):
     def act(self, need: Need, chip: Chip) -> None:
         if chip.typed is not None:
             self.edit(chip.typed)
+        elif need.money is not None:
+            self.money_asked.emit(need.money)
         elif need.task is None:
             self.why_asked.emit(need.project)
         elif chip.words == DONE:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QSpinBox, QVBoxLayout
 
+from hexapod.control.money import OverBudget
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.track_works import EVERY_PROJECT
@@ -24,6 +25,7 @@ class AttentionView(TrackPart):
         self.main_part = self.table
         self.table.bar_asked.connect(self.bar_asked)
         self.table.why_asked.connect(self.why_asked)
+        self.table.money_asked.connect(self._show_money)
         self._make_tools()
         self._title, self._says = label("", "title"), label(HOW, "small", wrap=True)
         self._title.setObjectName("attentionTitle")
@@ -48,6 +50,13 @@ class AttentionView(TrackPart):
         self._days.valueChanged.connect(lambda days: self.work.narrow(days=days))
         self._line.addWidget(self._days)
         self._line.addWidget(ActionButton(self._registry, "notices", text="Notices…"))
+
+    def _show_money(self, over: OverBudget) -> None:
+        """The figure that burst a budget, and what it is made of."""
+        self._desk.look_at_project(over.project)
+        self._desk.money.show(branch=over.task or "", step="month")
+        self._desk.money.look_at(over.days, "spent" if over.is_burst else "expected")
+        self._registry.qt("money.figure").trigger()
 
     def refresh(self) -> None:
         plan = self._desk.plan

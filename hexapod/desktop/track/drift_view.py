@@ -62,6 +62,11 @@ class DriftView(TrackPart):
     def _measure(self, baseline: str) -> None:
         self.work.measure_from(baseline or None)
 
+    @property
+    def sentence(self) -> str:
+        """What it says above its picture."""
+        return self._title.text()
+
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
         if not plan.is_whole:

@@ -44,7 +44,7 @@ class HoursView(TrackPart):
         self.team.week_asked.connect(lambda who, monday: self._go(WEEK, who, monday))
         self.sums.person_asked.connect(lambda who: self._go(WEEK, who, None))
         for table in (self.week, self.sums):
-            table.logs_asked.connect(self._show_logs)
+            table.logs_asked.connect(self.show_hours)
         self.follow(self.work.changed, desk.mine.changed)
 
     @property
@@ -54,10 +54,6 @@ class HoursView(TrackPart):
     def _go(self, way: str, person: str | None, monday: int | None) -> None:
         self.work.look_at(person, monday, way)
         self.main_part.setFocus()
-
-    def _show_logs(self, task: str) -> None:
-        self._desk.select((task,), task)
-        self._registry.qt("hours.log").trigger()
 
     # Tools
 

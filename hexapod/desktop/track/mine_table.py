@@ -17,7 +17,7 @@ from hexapod.desktop.models.mine import NOBODY, MineWork
 from hexapod.desktop.models.progress import late_words, waits_words
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.desktop.track.answer_field import open_answer
+from hexapod.desktop.track.answer_field import LOGS, open_answer
 from hexapod.fields.answering import answer_words, has_parts
 from hexapod.worktime import clock
 
@@ -104,7 +104,8 @@ class MineTable(WalkedTable):
         if laid is not None and self._desk.is_computed and self._desk.schedule.has(work.task):
             question = question_of(self._desk.worked_out, work.task, clock.now())
             return [Chip(answer_words(self._desk.columns.texts(), question, laid), True, None)]
-        return [Chip("left…", False, "left ")] if has_parts(self._desk.plan.tasks[work.task]) else []
+        left = [Chip("left…", False, "left ")] if has_parts(self._desk.plan.tasks[work.task]) else []
+        return [*left, Chip("hours…", False, LOGS)]
 
     # Telling
 
@@ -118,7 +119,7 @@ class MineTable(WalkedTable):
         row = self.current
         if not isinstance(row, Work) or self._editor is not None or self._desk.is_read_only:
             return
-        open_answer(self, self._desk, row.task, text, HINT)
+        open_answer(self, self._desk, row.task, text, HINT, self._work.whose)
 
     def editor_place(self) -> QRect:
         left = self.viewport().width() - scaled(TYPED) - 2

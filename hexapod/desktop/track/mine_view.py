@@ -19,7 +19,7 @@ from hexapod.errors import HexapodError
 from hexapod.worktime import clock
 
 BESIDE = 292  # pixels for errands and milestones
-HOW = "Space ticks it off. Type “3d” for what is left, a per cent, or a date, and a note behind a colon."
+HOW = "Space ticks it off. Type “3d” for what is left, a per cent or a date, a note behind a colon; “+2h” logs hours."
 WHO = "Choose at the right above who you are."
 NOBODYS = "These are tasks to which nobody is assigned."
 

@@ -44,6 +44,11 @@ class MoneyView(TrackPart):
         self.work.look_at(days, column)  # type: ignore[arg-type]
         self._registry.qt("money.figure").trigger()
 
+    @property
+    def sentence(self) -> str:
+        """What it says above its picture."""
+        return self._title.text()
+
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
         if not plan.is_whole:

@@ -61,6 +61,11 @@ class TrackPart(QWidget):
         self._line.insertWidget(self._leading, widget)
         self._leading += 1
 
+    def show_hours(self, task: str) -> None:
+        """The hours of a task, at the side, with the line in which they are logged."""
+        self._desk.select((task,), task)
+        self._registry.qt("hours.log").trigger()
+
     def projects(self) -> list[tuple[str, str]]:
         """What a choice of projects offers."""
         found = [(p.id, p.name) for p in self._desk.plan.projects_in_order() if not p.archived]

@@ -14,8 +14,12 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.round import RoundWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
+from hexapod.desktop.track.answer_field import is_log, read_hours
 from hexapod.fields.answering import answer_words, asked_words, has_parts, read_answer
+from hexapod.fields.hours_text import log_words
 from hexapod.plan.outline import number_of
+from hexapod.plan.records import DAY
+from hexapod.worktime import clock
 
 NAMES = 24
 NUMBER, NAME, PLANNED, ANSWERS, EFFECT = 20, 50, 296, 414, 92  # where the columns begin; the last one's width
@@ -125,13 +129,17 @@ class RoundTable(WalkedTable):
             return
 
         def take(said: str) -> None:
+            if is_log(said):
+                desk = self._desk
+                desk.hours.log(question.task, desk.mine.me, read_hours(desk, question.task, said))
+                return
             answer = read_answer(self._desk.columns.texts(), question, said, self._work.at)
             if answer is not None:
                 self._work.answer(question.task, answer)
 
         self.open_editor(
             text,
-            hint="done thu, 3d left, 60%, no: why",
+            hint="done thu, 3d left, 60%, no: why, +2h",
             accessible=f"What happened to {self._desk.plan.tasks[question.task].name}",
             echo=lambda said: self._echo(question, said),
             take=take,
@@ -142,6 +150,9 @@ class RoundTable(WalkedTable):
 
     def _echo(self, question: Question, said: str) -> str:
         texts = self._desk.columns.texts()
+        if is_log(said):
+            words = log_words(texts, read_hours(self._desk, question.task, said), clock.now() // DAY)
+            return f"log {words}"
         answer = read_answer(texts, question, said, self._work.at)
         return "" if answer is None else answer_words(texts, question, answer)
 

@@ -34,9 +34,10 @@ class Place(NamedTuple):
 
 
 class StageBoard(QAbstractScrollArea):
-    """``card_opened`` asks for the bar of a card."""
+    """``card_opened`` asks for the bar of a card, ``hours_asked`` for the line in which its hours are logged."""
 
     card_opened = pyqtSignal(str)
+    hours_asked = pyqtSignal(str)
 
     def __init__(self, desk: Desk, work: StagesWork) -> None:
         super().__init__()
@@ -277,6 +278,7 @@ class StageBoard(QAbstractScrollArea):
         menu, place = QMenu(self), self._of[task]
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.addAction("Show its bar").triggered.connect(lambda: self.card_opened.emit(task))
+        menu.addAction("Log hours…").triggered.connect(lambda: self.hours_asked.emit(task))
         if self._desk.is_read_only:
             return menu
         menu_heading(menu, "Put into")

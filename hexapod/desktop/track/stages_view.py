@@ -29,6 +29,7 @@ class StagesView(TrackPart):
         self.board, self.picture = StageBoard(desk, self.work), StagePicture(desk)
         self.main_part = self.board
         self.board.card_opened.connect(self.bar_asked)
+        self.board.hours_asked.connect(self.show_hours)
         self._make_tools()
         self._middle = QStackedWidget()
         self._middle.addWidget(self.board)

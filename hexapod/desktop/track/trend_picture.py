@@ -81,10 +81,14 @@ class TrendPicture(QWidget):
         painter.drawLine(QPointF(x(now), box.top()), QPointF(x(now), box.bottom()))
         taken: list[float] = []
         for i, (row, points) in sorted(enumerate(lines), key=lambda each: each[1][1][-1][1]):
-            self._paint_line(painter, row, [QPointF(x(at), y(finish)) for at, finish in points], i, taken)
+            self._paint_line(
+                painter, row, [QPointF(x(at), y(finish)) for at, finish in points], i, taken, whole.right()
+            )
         self._paint_slope_words(painter, box, x, y, now, last)
 
-    def _paint_line(self, painter: QPainter, row: Finish, points: list[QPointF], i: int, taken: list[float]) -> None:
+    def _paint_line(
+        self, painter: QPainter, row: Finish, points: list[QPointF], i: int, taken: list[float], right: float
+    ) -> None:
         shade = stream_color(i)
         is_chosen = row.target == self._work.target
         painter.setPen(QPen(shade, 2.6 if is_chosen else 1.6))
@@ -100,7 +104,7 @@ class TrendPicture(QWidget):
         painter.setPen(shade if not self._is_faint(i) else color("ink"))
         face = font(8.5, QFont.Weight.DemiBold if is_chosen else QFont.Weight.Normal)
         left = points[-1].x() + 8
-        box = QRectF(left, at, self.width() - left - 4, height)
+        box = QRectF(left, at, right - left - 4, height)
         painter.fillRect(QRectF(left - 2, at, min(box.width(), width_of(face, row.name) + 6), height), color("panel"))
         draw_text(painter, face, row.name, box)
 

@@ -68,6 +68,11 @@ class ValueView(TrackPart):
         self._desk.look_at_project(project)
         self.work.show(branch=WHOLE_PROJECT)
 
+    @property
+    def sentence(self) -> str:
+        """What it says above its picture."""
+        return self._title.text()
+
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
         if not plan.is_whole:
