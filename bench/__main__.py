@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, editing, levelling, moving, opening, passes, rounds, staff, track
+from bench import bulk, editing, levelling, moving, opening, passes, rounds, spent, staff, track
 
 PARTS = {
     "passes": passes.rows,
@@ -16,6 +16,7 @@ PARTS = {
     "staff": staff.rows,
     "round": rounds.rows,
     "track": track.rows,
+    "spent": spent.rows,
     "levelling": levelling.rows,
 }
 

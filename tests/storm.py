@@ -6,8 +6,10 @@ import random
 
 from msgspec.structs import replace
 
+from hexapod.control.worked import log_edit
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.plan.accounts import Baseline, BaselineTask, Budget, EntryKind, Log, MoneyEntry, monday_of
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
@@ -17,6 +19,7 @@ from hexapod.plan.records import (
     Calendar,
     CalendarException,
     Direction,
+    Earns,
     Field,
     Gap,
     Held,
@@ -83,6 +86,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         choices += [lambda: _settling_edit(rng, plan, some)] * 5
         choices += [lambda: _telling_edit(rng, plan, some)] * 5
         choices += [lambda: _tracking_edit(rng, plan, some)] * 3
+        choices += [lambda: _accounts_edit(rng, plan, some)] * 3
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -218,6 +222,48 @@ def _tracking_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
         errand = rng.choice(sorted(plan.errands))
         choices += [lambda: edits.tick_errand(plan, errand, rng.choice((None, MONDAY)))]
         choices += [lambda: edits.remove_errands(plan, [errand])]
+    return rng.choice(choices)()
+
+
+def _accounts_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """Hours, sheets, money, budgets and baselines."""
+    one, people = some[0], sorted(plan.resources)
+    home = plan.projects[plan.tasks[one].project]
+    day, name = MONDAY // 1440 + rng.randrange(30), f"a{rng.randrange(6)}"
+    task = rng.choice((None, one))
+    entry = MoneyEntry(name, home.id, f"E{name}", rng.choice(list(EntryKind)), rng.randrange(1, 9999), day,
+                       day + rng.choice((0, 0, 20)), task, rng.random() < 0.5)  # fmt: skip
+    days = rng.choice(((None, None), (day, day + 30)))
+    rows = tuple(BaselineTask(t, MONDAY, MONDAY + 900, 480, 480, 99) for t in sorted(plan.tasks)[:5])
+    choices = [
+        lambda: edits.save_entry(plan, entry),
+        lambda: edits.save_budget(
+            plan, Budget(name, home.id, task, *days, rng.randrange(9999), rng.choice((None, 60)))
+        ),
+        lambda: edits.keep_baseline(plan, Baseline(name, f"B{name}", MONDAY, home.id, rows)),
+        lambda: edits.set_task(plan, one, "Earns", earns=rng.choice(list(Earns)), weight=float(rng.randrange(4))),
+    ]
+    if people:
+        who = rng.choice(people)
+        week = (who, monday_of(day))
+        log = Log(f"h{rng.randrange(40)}", one, who, day, rng.choice((30, 480, 900)), "pins", rng.choice((None, 40.0)))
+        choices += [lambda: log_edit(plan, [log])] * 4
+        choices += [
+            lambda: edits.correct(plan, Log(edits.new_id(), one, who, day, -30)),
+            lambda: edits.hand_in(plan, week, "Mo"),
+            lambda: edits.approve(plan, week, "Nell"),
+            lambda: edits.send_back(plan, week, "Nell", "Why?"),
+            lambda: edits.take_sheet_back(plan, week, "Mo"),
+        ]
+    removals = (("logs", edits.remove_logs), ("entries", edits.remove_entries), ("budgets", edits.remove_budgets))
+    for kind, remove in removals:
+        if there := sorted(getattr(plan, kind)):
+            gone = rng.choice(there)
+            choices.append(lambda remove=remove, gone=gone: remove(plan, [gone]))
+    if plan.baselines:
+        kept = rng.choice(sorted(plan.baselines))
+        choices.append(lambda: edits.remove_baseline(plan, kept))
+        choices.append(lambda: edits.measure_from(plan, plan.baselines[kept].project, rng.choice((None, kept))))
     return rng.choice(choices)()
 
 

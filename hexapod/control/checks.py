@@ -61,8 +61,8 @@ class Ground:
 
 @dataclass(frozen=True)
 class Check:
-    """``find`` yields ids of tasks, or keys of links; at most ``allowed`` of them, as a part of all, may be found, or as
-    ``passes`` says of how many there are."""
+    """``find`` yields ids of tasks, or keys of links; at most ``allowed`` of them, as a part of all, may be found, or
+    as ``passes`` says of how many there are."""
 
     id: str
     title: str

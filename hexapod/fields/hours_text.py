@@ -18,12 +18,14 @@ from hexapod.worktime.lengths import UNIT, parse_length
 
 _NUMBER = r"\d{1,3}(?:[.,]\d{1,3})?"
 _HOURS = re.compile(
-    rf"(?P<sign>[-−])?(?:(?P<h>{_NUMBER})\s*h(?:ours?)?(?:\s*(?P<hm>\d{{1,2}})(?:\s*m(?:in(?:utes?)?)?)?)?"
+    rf"(?P<sign>[-−])?(?:(?P<h>{_NUMBER})\s*h(?:ours?)?(?:(?P<hm>\d{{1,2}})|\s+(?P<hm2>\d{{1,2}})\s*m(?:in(?:utes?)?)?)?"
     rf"|(?P<m>\d{{1,4}})\s*m(?:in(?:utes?)?)?|(?P<clock>\d{{1,2}}):(?P<past>\d\d)|(?P<bare>{_NUMBER}))(?=$|\s)",
     re.IGNORECASE,
 )
-_PERCENT = re.compile(r"(\d{1,3}(?:[.,]\d+)?)\s*%(?=$|\s)")
-_LEFT = re.compile(rf"left\s+((?:{_NUMBER}\s*{UNIT}\s*)+)(?=$|\s)|((?:{_NUMBER}\s*{UNIT}\s*)+)\s+left(?=$|\s)", re.I)
+_PERCENT = re.compile(r"(\d{1,3}(?:[.,]\d+)?)\s*%(?=$|[\s:])")
+_LEFT = re.compile(
+    rf"left\s+((?:{_NUMBER}\s*{UNIT}\s*)+)(?=$|[\s:])|((?:{_NUMBER}\s*{UNIT}\s*)+)\s+left(?=$|[\s:])", re.I
+)
 _MOST_WORDS = 4  # of a day
 EXAMPLE = "Type for example 2h, 45m, 1:30, or fri 3h pins cleaned."
 
@@ -102,7 +104,9 @@ def _minutes(match: re.Match[str]) -> int:
             raise BadText(f"“{match[0]}” has more than 59 minutes in an hour.")
         found = int(match["clock"]) * 60 + int(match["past"])
     else:
-        found = round(float((match["h"] or match["bare"]).replace(",", ".")) * 60) + int(match["hm"] or 0)
+        found = round(float((match["h"] or match["bare"]).replace(",", ".")) * 60) + int(
+            match["hm"] or match["hm2"] or 0
+        )
     return -found if match["sign"] else found
 
 

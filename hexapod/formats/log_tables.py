@@ -53,7 +53,7 @@ def log_rows(plan: Plan) -> list[list[Cell]]:
         day = date_of(log.day)
         rows.append([
             datetime(day.year, day.month, day.day), who.name, plan.projects[task.project].name,
-            number_of(plan, task.id), task.name, log.minutes / 60, log.note,
+            number_of(plan, task.id), task.name, round(log.minutes / 60, 3), log.note,
             "open" if sheet is None else sheet.state.value.replace("_", " "),
         ])  # fmt: skip
     return rows

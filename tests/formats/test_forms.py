@@ -180,8 +180,8 @@ class Checked(Case):
         edit = round_edit(self.plan, "p", NOW, asked, {x.task: x.answer for x in laid}, "Me", NOW)
         after = edit.applied_to(self.plan)
         self.assertEqual((after.tasks["soon"].actual_start, after.tasks["soon"].rest), (at("2026-09-15T08:00"), 240))
-        (comment,) = after.comments.values()
-        self.assertEqual((comment.who, comment.text), ("HB", "3 h worked. rail bent"))
+        (log,) = after.logs.values()
+        self.assertEqual((log.resource, log.minutes, log.note), ("hana", 180, "rail bent"))
         self.assertEqual(after.tasks["begun"], self.plan.tasks["begun"])
 
 

@@ -13,6 +13,7 @@ from hexapod.desktop.theme.text import draw_text
 from hexapod.desktop.track.money_table import period_name
 
 LEFT, TOP, BOTTOM = 76, 30, 26
+LEAST = 10_000  # of the axis, in the smallest unit
 
 
 class MoneyPicture(QWidget):
@@ -51,7 +52,7 @@ class MoneyPicture(QWidget):
         if table is None or not table.periods:
             return
         amounts = [m for p in table.periods for m in (p.money.budget or 0, p.money.planned, p.money.expected)]
-        most = max(1, *amounts)
+        most = max(LEAST, *amounts)
         box = QRectF(scaled(LEFT), scaled(TOP), whole.width() - scaled(LEFT) - 14,
                      whole.height() - scaled(TOP) - scaled(BOTTOM))  # fmt: skip
         self._paint_axis(painter, box, most)
