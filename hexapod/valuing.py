@@ -8,7 +8,7 @@ from pathlib import Path
 
 from hexapod.control.ledger import Ledger
 from hexapod.control.planned_value import Measure
-from hexapod.control.value import Value, Valuing, parts_now
+from hexapod.control.value import Value, Valuing
 from hexapod.control.value_history import plan_told_by
 from hexapod.errors import BadFile, BadText
 from hexapod.formats.files import WORKSPACE, load
@@ -61,8 +61,8 @@ def _values(
         told: Plan | None = plan
         if status is not None and at < status:
             told = None if session is None else plan_told_by(plan, project.id, at, past_of(session))
-        parts = None if told is None else parts_now(told, project.id)
-        values.append(Valuing.of(plan, project.id, ledger, at).at(at, measure, parts))
+        valuing = Valuing.of(plan, project.id, ledger, at)
+        values.append(valuing.at(at, measure, None if told is None else valuing.parts(told)))
     moments = {value.at for value in values}
     return moments.pop() if len(moments) == 1 else moment, values
 

@@ -88,40 +88,51 @@ def replay(
     where it says no.
     """
     steps: list[Step] = []
-    for step in islice(past, most):
-        steps.append(step)
-        plan = step[2].inverse().applied_to(plan)
+    after = 0  # how many were made after the baseline
+    for step, is_after in _marked(islice(past, most), since):
+        after += is_after
+        steps.append((step[0], step[1], _dated(step[2])))
+        plan = steps[-1][2].inverse().applied_to(plan)
         if not len(steps) % 50 and not goes_on(0.0):
             raise Stopped
-    after = sum(1 for _ in _since(steps, since))
     steps.reverse()
     finishes = np.full((len(steps) + 1, len(targets)), NEVER, dtype=np.int64)
     now: Schedule | None = _computed(plan)
     finishes[0] = _finishes(now, targets)
     for i, (_, _, changes) in enumerate(steps):
-        plan = changes.applied_to(plan)
-        now = _after(now, plan, changes)
-        is_dated = any(getattr(changes, kind) for kind in DATED)
-        finishes[i + 1] = _finishes(now, targets) if is_dated else finishes[i]
+        if changes:
+            plan = changes.applied_to(plan)
+            now = _after(now, plan, changes)
+        finishes[i + 1] = _finishes(now, targets) if changes else finishes[i]
         if not i % 20 and not goes_on((i + 1) / len(steps)):
             raise Stopped
     edits, times = tuple(edit for edit, _, _ in steps), tuple(at for _, at, _ in steps)
     return Replay(tuple(targets), edits, times, finishes, len(steps) - after)
 
 
-def _since(past: Past, baseline: Baseline | None) -> Iterator[Step]:
-    """What was done after a baseline. Of what was done in its minute, what came after it was kept."""
+def _marked(past: Past, baseline: Baseline | None) -> Iterator[tuple[Step, bool]]:
+    """Each edit, the latest first, with whether it was made after a baseline. Of what was done in its minute, that is
+    what came after it was kept."""
+    is_before = False
     same: list[Step] = []
     for step in past:
-        if baseline is None or step[1] > baseline.at:
-            yield step
-        elif step[1] < baseline.at:
-            return
-        elif any(old is None and new is not None and new.id == baseline.id for old, new in step[2].baselines):
-            yield from same
-            return
-        else:
-            same.append(step)
+        _, at, changes = step
+        if is_before or baseline is None or at > baseline.at:
+            yield step, not is_before
+            continue
+        keeps = any(old is None and new is not None and new.id == baseline.id for old, new in changes.baselines)
+        if at == baseline.at and not keeps:
+            same.append(step)  # before or after it: what keeps the baseline decides
+            continue
+        yield from ((earlier, keeps and at == baseline.at) for earlier in same)
+        same, is_before = [], True
+        yield step, False
+    yield from ((step, False) for step in same)
+
+
+def _dated(changes: Changes) -> Changes:
+    """What of an edit can move a date: hours, money and words cannot."""
+    return Changes(**{kind: getattr(changes, kind) for kind in DATED})
 
 
 def _computed(plan: Plan) -> Schedule | None:

@@ -6,6 +6,7 @@ earned what was planned (``TIME``). Source: ANSI/EIA-748, earned value technique
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from decimal import Decimal
 
 from hexapod.control.mine import is_milestone
@@ -14,6 +15,19 @@ from hexapod.plan.records import Earns, Task
 
 WHOLE = 100_000_000
 TIME = -1
+
+
+def earned_parts(plan: Plan, tasks: Iterable[str]) -> dict[str, int]:
+    """The earned parts of some rows, by row; of those that are there."""
+    there = [t for t in map(plan.tasks.get, tasks) if t is not None]
+    if any(task.earns is Earns.MILESTONES for task in plan.tasks.values()):
+        return {task.id: earned_part(plan, task.id) for task in there}
+    usual = {  # most rows: read without looking round them
+        task.id: _digits(100.0 if task.actual_finish is not None else task.percent)
+        for task in there
+        if task.earns is Earns.PERCENT and (task.project, task.id) not in plan.children
+    }
+    return usual | {task.id: earned_part(plan, task.id) for task in there if task.id not in usual}
 
 
 def earned_part(plan: Plan, task_id: str) -> int:

@@ -5,22 +5,21 @@ Planned is the effort of a task in all, the forecast what is logged and the effo
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 
-from hexapod.control.efforts import Efforts, halved_up
+from hexapod.control.efforts import Efforts, gathered, halved_up
 from hexapod.control.ledger import Ledger, summed
-from hexapod.plan.outline import outline_order, stream_of
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
+from hexapod.worktime.calendars import Ints
 
 
-@dataclass(frozen=True)
-class Hours:
+class Hours(NamedTuple):
     """``rest`` is the effort of what is still to be done, as the plan has it now."""
 
     planned: int = 0
@@ -47,7 +46,8 @@ class Hours:
         """By how much more it will have taken than was planned, by the forecast."""
         return max(0, self.forecast - self.planned)
 
-    def __add__(self, other: Hours) -> Hours:
+    def plus(self, other: Hours) -> Hours:
+        """Both together."""
         return Hours(self.planned + other.planned, self.logged + other.logged, self.rest + other.rest)
 
 
@@ -63,8 +63,7 @@ class By(StrEnum):
     STREAM = "stream"
 
 
-@dataclass(frozen=True)
-class HoursRow:
+class HoursRow(NamedTuple):
     """``key`` is a task, a resource or a stream; ``level`` is how deep a branch lies."""
 
     key: str
@@ -73,55 +72,50 @@ class HoursRow:
     level: int = 0
 
 
-def hours_of_tasks(efforts: Efforts, ledger: Ledger) -> dict[str, Hours]:
-    """By leaf, and by summary that hours were logged on."""
-    slots = efforts.schedule.network.slots
-    planned, rest = efforts.whole.tolist(), efforts.left.tolist()
-    logged = ledger.by_task(ledger.counting(), ledger.minutes)
-    found = {}
-    for slot in np.flatnonzero((efforts.whole > 0) | (efforts.left > 0)).tolist():
-        task = slots.tasks[slot]
-        if efforts.schedule.has(task):
-            found[task] = Hours(planned[slot], logged.get(task, 0), rest[slot])
-    return found | {t: Hours(0, minutes, 0) for t, minutes in logged.items() if t not in found}
+def _walk(plan: Plan, project: str) -> Iterator[tuple[str, int, str]]:
+    """The rows of a project in order, each with how deep it lies and the stream that it belongs to."""
+    tasks, children = plan.tasks, plan.children
+    waiting = [(t, 0, tasks[t].stream or tasks[t].name) for t in reversed(plan.children_of(project, None))]
+    while waiting:
+        row = waiting.pop()
+        yield row
+        below = children.get((project, row[0]))
+        if below is not None:
+            waiting += [(t, row[1] + 1, tasks[t].stream or row[2]) for t in reversed(below)]
 
 
-def with_branches(plan: Plan, hours: dict[str, Hours], project: str) -> dict[str, Hours]:
-    """Each row of a project, a branch with all that is below it; in the order of the outline."""
-    rows = [t for t in outline_order(plan) if plan.tasks[t].project == project]
-    found = {t: hours.get(t, NO_HOURS) for t in rows}
-    for task in reversed(rows):
-        parent = plan.tasks[task].parent
-        if parent is not None:
-            found[parent] = found[parent] + found[task]
-    return found
+def hours_by_slot(efforts: Efforts, ledger: Ledger) -> tuple[Ints, Ints, Ints]:
+    """Planned, logged and still to do of each row alone, by slot of the schedule."""
+    slots = efforts.schedule.slots
+    logged = np.zeros(len(efforts.whole), dtype=np.int64)
+    for task, minutes in ledger.by_task(ledger.counting(), ledger.minutes).items():
+        logged[slots[task]] = minutes
+    return efforts.whole, logged, efforts.left
 
 
 def hours_rows(efforts: Efforts, ledger: Ledger, by: By, project: str) -> list[HoursRow]:
     """The hours of a project, or of all where ``project`` is "", added up; rows without any are left out."""
-    plan = efforts.schedule.plan
+    schedule = efforts.schedule
+    plan, slots = schedule.plan, schedule.slots
     if by is By.PERSON:
         return _by_person(efforts, ledger, project)
-    hours = hours_of_tasks(efforts, ledger)
-    chosen = [p.id for p in plan.projects_in_order() if not p.archived and project in ("", p.id)]
+    columns = hours_by_slot(efforts, ledger)
+    if by is not By.STREAM:
+        columns = tuple(gathered(schedule, column) for column in columns)  # type: ignore[assignment]
+    planned, logged, rest = (column.tolist() for column in columns)
+    chosen = [p.id for p in plan.projects_in_order() if _counts(plan, p.id, project)]
     rows: list[HoursRow] = []
-    for each in chosen:
-        if by is By.STREAM:
+    streams: dict[str, Hours] = {}
+    for task, level, stream in (row for each in chosen for row in _walk(plan, each)):
+        slot = slots.get(task)
+        if slot is None or not (planned[slot] or logged[slot] or rest[slot]) or (by is By.PHASE and level):
             continue
-        whole = with_branches(plan, hours, each)
-        is_deep = by is By.BRANCH
-        for task, found in whole.items():
-            level = len(plan.ancestors(task))
-            if (is_deep or level == 0) and found != NO_HOURS:
-                rows.append(HoursRow(task, plan.tasks[task].name, found, level))
-    if by is By.STREAM:
-        streams: dict[str, Hours] = {}
-        for task, found in hours.items():
-            if plan.tasks[task].project in chosen:
-                stream = stream_of(plan, task)
-                streams[stream] = streams.get(stream, NO_HOURS) + found
-        rows = [HoursRow(s, s, streams[s]) for s in sorted(streams, key=str.casefold)]
-    return rows
+        hours = Hours(planned[slot], logged[slot], rest[slot])
+        if by is By.STREAM:
+            streams[stream] = streams.get(stream, NO_HOURS).plus(hours)
+        else:
+            rows.append(HoursRow(task, plan.tasks[task].name, hours, level))
+    return rows if by is not By.STREAM else [HoursRow(s, s, streams[s]) for s in sorted(streams, key=str.casefold)]
 
 
 def _by_person(efforts: Efforts, ledger: Ledger, project: str) -> list[HoursRow]:
@@ -156,7 +150,7 @@ def total(rows: Iterable[HoursRow]) -> Hours:
     found = NO_HOURS
     for row in rows:
         if row.level == 0:
-            found = found + row.hours
+            found = found.plus(row.hours)
     return found
 
 
@@ -200,5 +194,5 @@ def hours_of(schedule: Schedule, ledger: Ledger, efforts: Efforts, task: str) ->
         )  # fmt: skip
         slot = slots.get(row)
         planned, rest = (0, 0) if slot is None else (int(efforts.whole[slot]), int(efforts.left[slot]))
-        found = found + Hours(planned, logged, rest)
+        found = found.plus(Hours(planned, logged, rest))
     return found

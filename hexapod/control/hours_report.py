@@ -24,7 +24,7 @@ def planned_and_logged(facts: Facts) -> Report:
             name, phase = plan.resources[who].name, plan.tasks[top].name
             numbers = (hours.planned, hours.logged, hours.left, hours.over, hours.forecast)
             rows.append((name, project.name, phase, *(_hours(n) for n in numbers)))
-            whole = whole + hours
+            whole = whole.plus(hours)
             if hours.over:
                 over.append((hours.over, f"{name} is {_said(hours.over)} over in “{phase}”, {_of(hours)}."))
     gist = [f"{_said(whole.logged)} are logged of {_said(whole.planned)} that are planned."]

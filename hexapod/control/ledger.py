@@ -66,7 +66,8 @@ class Ledger:
 
     def _with(self, plan: Plan, gone: Iterable[str], came: Sequence[Log]) -> Ledger:
         tasks = (*self.tasks, *dict.fromkeys(x.task for x in came if x.task not in self.tasks))
-        people = (*self.people, *dict.fromkeys(x.resource for x in came if x.resource not in self.people))
+        more = tuple(dict.fromkeys(x.resource for x in came if x.resource not in self.people))
+        people = (*self.people, *more) if more else self.people
         row_of = self.row_of.mutate()
         for log in came:
             if log.id not in row_of:

@@ -184,8 +184,12 @@ _COLUMNS = ("start", "finish", "calendar", "curve", "effort", "cost", "work", "b
 
 
 def _budgeted(plan: Plan, baseline: Baseline) -> list[BaselineTask]:
-    inside = {row.task for row in baseline.tasks}
-    holders = {above for t in inside if t in plan.tasks for above in plan.ancestors(t)}
+    holders: set[str] = set()
+    for row in baseline.tasks:
+        task = plan.tasks.get(row.task)
+        while task is not None and task.parent is not None and task.parent not in holders:
+            holders.add(task.parent)
+            task = plan.tasks.get(task.parent)
     return [row for row in baseline.tasks if row.own or row.task not in holders]
 
 

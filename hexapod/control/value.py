@@ -8,12 +8,13 @@ Sources: ANSI/EIA-748; ISO 21508:2018; earned schedule after Lipke 2003.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 import numpy as np
 
-from hexapod.control.earned import TIME, WHOLE, earned_part
+from hexapod.control.earned import TIME, WHOLE, earned_parts
 from hexapod.control.efforts import halved_up, safe
 from hexapod.control.ledger import Ledger
 from hexapod.control.planned_value import Measure, Planned
@@ -25,8 +26,7 @@ from hexapod.plan.records import DAY
 from hexapod.schedule.drifting import reference_of
 
 
-@dataclass(frozen=True)
-class Figures:
+class Figures(NamedTuple):
     """PV, EV, AC and BAC of a task, a branch, a project or all of them. EV is None where it is not known for that day,
     all but AC where there is no baseline."""
 
@@ -35,7 +35,8 @@ class Figures:
     ac: int
     bac: int | None
 
-    def __add__(self, other: Figures) -> Figures:
+    def plus(self, other: Figures) -> Figures:
+        """Both together."""
         return Figures(
             _sum(self.pv, other.pv), _sum(self.ev, other.ev), self.ac + other.ac, _sum(self.bac, other.bac)
         )  # fmt: skip
@@ -139,6 +140,10 @@ class Valuing:
         planned = None if baseline is None else Planned.of(plan, baseline, last)
         return Valuing(plan, project, planned, Ledger.of(plan) if ledger is None else ledger)
 
+    def parts(self, plan: Plan | None = None) -> dict[str, int]:
+        """The earned parts of the rows that have a budget, as they are told; in an earlier ``plan`` as they were."""
+        return {} if self.planned is None else earned_parts(self.plan if plan is None else plan, self.planned.tasks)
+
     def at(self, moment: int, measure: Measure, parts: Mapping[str, int] | None) -> Value:
         """The value at a moment. ``parts`` are the earned parts by task as they were then; None where nobody knows."""
         spent, alone = self.spent(moment, measure)
@@ -166,6 +171,40 @@ class Valuing:
         found = halved_up(safe(budgets, np.array([WHOLE])) * np.maximum(part, 0), WHOLE)
         earned: list[int] = np.where(part == TIME, pv, found).astype(np.int64).tolist()
         return earned
+
+    def earned_total(
+        self, moment: int, measure: Measure, parts: Mapping[str, int], inside: Collection[str] | None = None
+    ) -> int:
+        """What was earned at a moment, of the project or of some rows of it."""
+        planned = self.planned
+        if planned is None:
+            return 0
+        earned = self._earned(planned, planned.budgets(measure), planned.by(moment, measure), parts)
+        return sum(e for t, e in zip(planned.tasks, earned, strict=True) if inside is None or t in inside)
+
+    def spent_totals(
+        self, moments: Sequence[int], measure: Measure, inside: Collection[str] | None = None
+    ) -> list[int]:
+        """What was spent by each of some moments, of the project or of some rows of it: added up once for all."""
+        plan, ledger = self.plan, self.ledger
+        among = [
+            t in plan.tasks and plan.tasks[t].project == self.project and (inside is None or t in inside)
+            for t in ledger.tasks
+        ]
+        rows = ledger.counting() & np.array([*among, False], dtype=bool)[ledger.task]
+        amounts = ledger.minutes if measure is Measure.HOURS else ledger.cost
+        order = np.argsort(ledger.day[rows], kind="stable")
+        days, total = ledger.day[rows][order], np.concatenate(([0], np.cumsum(amounts[rows][order])))
+        entries = [
+            e for e in plan.entries.values()
+            if measure is Measure.MONEY and e.project == self.project and not e.planned and e.kind is EntryKind.COST
+            and (inside is None or e.task in inside)
+        ]  # fmt: skip
+        found = []
+        for day in ((moment - 1) // DAY for moment in moments):
+            logged = int(total[np.searchsorted(days, day, side="right")])
+            found.append(logged + sum(until(entry, day) for entry in entries))
+        return found
 
     def _in_time(self, planned: Planned, value: Value) -> Value:
         """With the earned schedule and what it says of the finish."""
@@ -206,7 +245,7 @@ class Valuing:
 def with_branches(plan: Plan, value: Value) -> dict[str, Figures]:
     """The figures of all rows of a project in their order, a branch as the sum of what is below it; then those of rows
     that are gone."""
-    nothing = NOTHING if value.whole.ev is not None else replace(NOTHING, ev=None)
+    nothing = NOTHING if value.whole.ev is not None else NOTHING._replace(ev=None)
     if value.whole.pv is None:
         nothing = Figures(None, None, 0, None)
     rows = [t for t in outline_order(plan) if plan.tasks[t].project == value.project]
@@ -214,7 +253,7 @@ def with_branches(plan: Plan, value: Value) -> dict[str, Figures]:
     for task_id in reversed(rows):
         parent = plan.tasks[task_id].parent
         if parent is not None:
-            found[parent] = found[parent] + found[task_id]
+            found[parent] = found[parent].plus(found[task_id])
     return found | {t: figures for t, figures in value.tasks.items() if t not in found}
 
 
@@ -222,21 +261,16 @@ def of_branch(plan: Plan, value: Value, task: str) -> Value:
     """The figures of a branch alone. When it will be earned is a matter of the whole project."""
     inside = set(plan.branch(task))
     tasks = {t: figures for t, figures in value.tasks.items() if t in inside}
-    nothing = NOTHING if value.whole.ev is not None else replace(NOTHING, ev=None)
+    nothing = NOTHING if value.whole.ev is not None else NOTHING._replace(ev=None)
     if value.whole.pv is None:
         nothing = Figures(None, None, 0, None)
     whole = nothing
     for figures in tasks.values():
-        whole = whole + figures
+        whole = whole.plus(figures)
     missing = {**why_missing(whole), **({"pv": value.missing["pv"]} if "pv" in value.missing else {})}
     for name in ("es", "spi_t", "finish"):
         missing[name] = "The schedule is earned by the whole project, not by a branch."
     return replace(value, whole=whole, tasks=tasks, es=None, finish=None, missing=missing)
-
-
-def parts_now(plan: Plan, project: str) -> dict[str, int]:
-    """The earned parts of all rows of a project as they are told now."""
-    return {t.id: earned_part(plan, t.id) for t in plan.tasks.values() if t.project == project}
 
 
 def value_now(plan: Plan, project: str, measure: Measure, at: int | None, otherwise: int) -> Value:
@@ -247,7 +281,8 @@ def value_now(plan: Plan, project: str, measure: Measure, at: int | None, otherw
     status = plan.projects[project].status_date
     moment = at if at is not None else otherwise if status is None else status
     is_known = status is None or moment >= status
-    return Valuing.of(plan, project, None, moment).at(moment, measure, parts_now(plan, project) if is_known else None)
+    valuing = Valuing.of(plan, project, None, moment)
+    return valuing.at(moment, measure, valuing.parts() if is_known else None)
 
 
 def why_missing(figures: Figures) -> dict[str, str]:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 
@@ -26,7 +27,7 @@ class WeekRow:
     task: str
     logs: tuple[tuple[Log, ...], ...]
 
-    @property
+    @cached_property
     def minutes(self) -> tuple[int, ...]:
         return tuple(sum(log.minutes for log in day) for day in self.logs)
 
@@ -50,7 +51,7 @@ class Week:
     def state(self) -> SheetState:
         return SheetState.OPEN if self.sheet is None else self.sheet.state
 
-    @property
+    @cached_property
     def by_day(self) -> tuple[int, ...]:
         return tuple(sum(row.minutes[d] for row in self.rows) for d in range(DAYS))
 
@@ -176,11 +177,11 @@ def sign_of(plan: Plan, week: WeekKey, can: float, today: int, first: int | None
     return SheetSign.MISSING if can else SheetSign.AWAY
 
 
-def people_who_log(plan: Plan) -> list[str]:
-    """People with work, with hours or with a sheet, in the order of the pool."""
-    logging = {who for who, _ in (*plan.logs_in, *plan.sheet_of)}
+def people_who_log(plan: Plan, logging: Collection[str]) -> list[str]:
+    """People with work, with a sheet or among those who are ``logging``, in the order of the pool."""
+    known = {*logging, *(who for who, _ in plan.sheet_of)}
     return [
         r.id
         for r in plan.resources_in_order()
-        if r.kind is ResourceKind.PERSON and (r.id in logging or plan.used_by.get(r.id))
+        if r.kind is ResourceKind.PERSON and (r.id in known or plan.used_by.get(r.id))
     ]

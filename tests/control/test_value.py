@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from hexapod.control.baselines import baseline_of, finish_of, project_drift
 from hexapod.control.earned import TIME, WHOLE, earned_part
 from hexapod.control.planned_value import Measure, Planned
-from hexapod.control.value import Value, Valuing, parts_now, value_now, with_branches
+from hexapod.control.value import Value, Valuing, value_now, with_branches
 from hexapod.plan.accounts import Baseline, BaselineTask, EntryKind, Log, MoneyEntry, Sheet, SheetState, monday_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
@@ -172,7 +172,8 @@ class OnRandomPlans(unittest.TestCase):
             dates = schedule(plan)
             for measure in Measure:
                 end = (finish_of(plan.baselines["b"]) or 0) + CLOCK_DAY
-                value = Valuing.of(plan, "p0", None, end).at(end, measure, parts_now(plan, "p0"))
+                valuing = Valuing.of(plan, "p0", None, end)
+                value = valuing.at(end, measure, valuing.parts())
                 whole = value.whole
                 self.assertEqual(whole.pv, whole.bac)
                 self.assertEqual(whole.pv, sum(f.pv or 0 for f in value.tasks.values()))

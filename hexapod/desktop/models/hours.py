@@ -50,6 +50,7 @@ class HoursWork(QObject):
         self.added: dict[WeekKey, list[str]] = {}  # rows that somebody put into a week that has no hours on them yet
         self._ledger: Ledger | None = None
         self._efforts: Efforts | None = None
+        self._people: tuple[tuple[object, ...], list[str]] | None = None  # of what they were listed, and who they are
         desk.changed.connect(self._follow)
 
     def _follow(self, applied: Applied) -> None:
@@ -63,9 +64,13 @@ class HoursWork(QObject):
         from hexapod.control.weeks import people_who_log
 
         plan = self._desk.plan
-        logging = people_who_log(plan)
-        others = [r.id for r in plan.resources_in_order() if r.kind is ResourceKind.PERSON and r.id not in logging]
-        return [*logging, *others]
+        logging = self.ledger.people
+        known = (logging, plan.sheet_of, plan.resources, plan.used_by)
+        if self._people is None or any(a is not b for a, b in zip(self._people[0], known, strict=True)):
+            first = people_who_log(plan, logging)
+            others = [r.id for r in plan.resources_in_order() if r.kind is ResourceKind.PERSON and r.id not in first]
+            self._people = (known, [*first, *others])
+        return self._people[1]
 
     def whose(self) -> str:
         """The person whose week is on show; "" where there is nobody."""
@@ -130,7 +135,7 @@ class HoursWork(QObject):
         known = computed_dates(self._desk.schedule)
         if known is None:
             return []
-        return team_weeks(known, people_who_log(known.plan), self.monday, WEEKS, clock.now() // DAY)
+        return team_weeks(known, people_who_log(known.plan, self.ledger.people), self.monday, WEEKS, clock.now() // DAY)
 
     def sums(self) -> list[HoursRow]:
         from hexapod.control.hours import By, hours_rows

@@ -17,6 +17,7 @@ from hexapod.worktime.clock import minutes_of
 if TYPE_CHECKING:
     from hexapod.control.value import Value, Valuing
     from hexapod.desktop.models.desk import Desk
+    from hexapod.plan.plan import Plan
 
 MOST_POINTS = 60  # of the planned curve
 
@@ -44,7 +45,8 @@ class ValueWork(QObject):
         self.branch = ""
         self.everything = False
         self.figure = "spi"
-        self._valuing: tuple[object, Valuing] | None = None
+        self._valuing: tuple[Plan, str, Valuing] | None = None  # made once for a plan and a project
+        self._value: tuple[Plan, object, Value] | None = None  # the last one, of which plan and of what
         self._told: dict[object, list] = {}  # by project and length of the history: what was earned by earlier dates
         self._is_reading = False
 
@@ -76,33 +78,39 @@ class ValueWork(QObject):
         from hexapod.control.value import Valuing
 
         plan, ledger = self._desk.plan, self._desk.hours.ledger
-        known = (plan, project)
-        if self._valuing is None or self._valuing[0] != known:
+        if self._valuing is None or self._valuing[0] is not plan or self._valuing[1] != project:
             last = max(self.at(project), clock.now() + 366 * DAY)
-            self._valuing = (known, Valuing.of(plan, project, ledger, last))
-        return self._valuing[1]
+            self._valuing = (plan, project, Valuing.of(plan, project, ledger, last))
+        return self._valuing[2]
 
     def value(self) -> Value | None:
         """Of the project on show, or of its branch."""
         from hexapod.control.planned_value import Measure
-        from hexapod.control.value import of_branch, parts_now
+        from hexapod.control.value import of_branch
 
         project, plan = self.project, self._desk.plan
         if project is None or not plan.is_whole:
             return None
-        found = self._valued(project).at(self.at(project), Measure(self.measure), parts_now(plan, project))
-        return found if self.task is None else of_branch(plan, found, self.task)
+        at, key = self.at(project), (project, self.measure, self.task)
+        known = self._value
+        if known is None or known[0] is not plan or known[1] != (*key, at):
+            valuing = self._valued(project)
+            found = valuing.at(at, Measure(self.measure), valuing.parts())
+            found = found if self.task is None else of_branch(plan, found, self.task)
+            self._value = known = (plan, (*key, at), found)
+        return known[2]
 
     def values(self) -> list[Value]:
         """Of every project that has a baseline, each at its own status date."""
         from hexapod.control.planned_value import Measure
-        from hexapod.control.value import Valuing, parts_now
+        from hexapod.control.value import Valuing
 
         plan, ledger, measure = self._desk.plan, self._desk.hours.ledger, Measure(self.measure)
         found = []
         for project in (p.id for p in plan.projects_in_order() if not p.archived):
             at = self.at(project)
-            found.append(Valuing.of(plan, project, ledger, at).at(at, measure, parts_now(plan, project)))
+            valuing = Valuing.of(plan, project, ledger, at)
+            found.append(valuing.at(at, measure, valuing.parts()))
         return found
 
     # Curves
@@ -126,17 +134,12 @@ class ValueWork(QObject):
         step = max(DAY, -(-(end - begin) // MOST_POINTS // DAY) * DAY)
         moments = sorted({*range(begin // DAY * DAY, end, step), planned.end, end})
         pv = tuple((m, planned.total(m, measure)) for m in moments)
-        spent = []
-        for moment in [m for m in moments if m < value.at] + [value.at]:
-            found, alone = valuing.spent(moment, measure)
-            total = sum(a for t, a in found.items() if inside is None or t in inside)
-            spent.append((moment, total + (alone if inside is None else 0)))
+        until_now = [*(m for m in moments if m < value.at), value.at]
+        spent = list(zip(until_now, valuing.spent_totals(until_now, measure, inside), strict=True))
         earned = [(begin, 0)]
         for moment, parts in self._earlier(project):
-            was = valuing.at(moment, measure, parts)
-            rows = was.tasks.items()
             if moment < value.at:
-                earned.append((moment, sum(f.ev or 0 for t, f in rows if inside is None or t in inside)))
+                earned.append((moment, valuing.earned_total(moment, measure, parts, inside)))
         if value.whole.ev is not None:
             earned.append((value.at, value.whole.ev))
         return Curves(pv, tuple(earned), tuple(spent), value.at, end)
@@ -149,14 +152,13 @@ class ValueWork(QObject):
             return self._told[key]
         if not self._is_reading and self._desk.past is None:
             self._is_reading = True
-            plan = session.plan
+            plan, valuing = session.plan, self._valued(project)
 
             def work() -> object:
-                from hexapod.control.value import parts_now
                 from hexapod.control.value_history import told_plans
 
                 past = ((minutes_of(datetime.fromisoformat(row.at)), found) for row, found in session.past())
-                return [(at, parts_now(was, project)) for at, was in told_plans(plan, project, past)]
+                return [(at, valuing.parts(was)) for at, was in told_plans(plan, project, past)]
 
             def show(found: object) -> None:
                 self._is_reading = False

@@ -127,7 +127,7 @@ class ProjectsTable(WalkedTable):
         if len(known) > 1:
             whole = Figures(0, 0, 0, 0)
             for value in known:
-                whole = whole + value.whole
+                whole = whole.plus(value.whole)
             rows.append(Value("", "All with a baseline", max(v.at for v in known), known[0].measure, whole, {}))
         self.show_rows(rows)
 
