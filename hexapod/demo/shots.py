@@ -14,7 +14,8 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress", "roles", "history", "guide")
+FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
+                  "calendars")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
 PutBack = Callable[[], object]  # shows the window as it was before a picture
 
@@ -264,6 +265,44 @@ def _stages(window) -> PutBack:  # type: ignore[no-untyped-def]
     return lambda: (window.show_part("round"), window.show_leg("build"))
 
 
+def _hours(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """A conservator's week that is nearly full."""
+    people = {r.initials: r.id for r in window.desk.plan.resources.values()}
+    window.desk.mine.be(people["YD"])
+    window.show_part("hours")
+    window.desk.hours.look_at(people["YD"], window.desk.hours.monday - 7, "week")
+    window.track.main_part.setFocus()
+    window.track["hours"].week.go_to_day(4)
+    return lambda: (window.show_part("round"), window.show_leg("build"))
+
+
+def _money(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """The month whose budget is burst, and what burst it."""
+    window.desk.look_at_project(window.desk.plan.projects_in_order()[0].id)
+    window.show_part("money")
+    table = window.track["money"].table
+    table.go(1)
+    table.edit("")
+    return lambda: (window.show_part("round"), window.show_leg("build"))
+
+
+def _drift(window) -> PutBack:  # type: ignore[no-untyped-def]
+    window.show_part("drift")
+    window.side.show_page("baselines")
+    _wait_for(lambda: window.desk.drift.replay is not None)
+    table = window.track["drift"].table
+    table.go(len(table.rows) - 1)
+    return lambda: (window.side.show_page("inspector"), window.show_part("round"), window.show_leg("build"))
+
+
+def _value(window) -> PutBack:  # type: ignore[no-untyped-def]
+    window.show_part("value")
+    _wait_for(lambda: window.desk.value.has_read)
+    window.track["value"].figures.go(6)
+    window.side.go_home("inspector")
+    return lambda: (window.show_part("round"), window.show_leg("build"))
+
+
 def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("attention")
     _wait_for(lambda: window.track["attention"].table.needs)
@@ -390,6 +429,10 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "round": _round,
     "mine": _mine,
     "stages": _stages,
+    "hours": _hours,
+    "money": _money,
+    "drift": _drift,
+    "value": _value,
     "attention": _attention,
     "history": _history,
     "lanes": _lanes,

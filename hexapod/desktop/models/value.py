@@ -144,6 +144,11 @@ class ValueWork(QObject):
             earned.append((value.at, value.whole.ev))
         return Curves(pv, tuple(earned), tuple(spent), value.at, end)
 
+    @property
+    def has_read(self) -> bool:
+        """Whether what was earned before is known."""
+        return bool(self._told) and not self._is_reading
+
     def _earlier(self, project: str) -> list[tuple[int, dict[str, int]]]:
         """Status dates with the earned parts that were told then; read from the history beside the interface."""
         session = self._desk.session
