@@ -36,6 +36,11 @@ STAGES = ("tests.control.test_stages",)
 ATTENTION = ("tests.control.test_attention",)
 NOTICES = ("tests.test_notifying",)
 FORMS = ("tests.formats.test_forms",)
+HOURS = ("tests.control.test_hours",)
+MONEY = ("tests.control.test_money",)
+DRIFT = ("tests.control.test_drift",)
+VALUE = ("tests.control.test_value",)
+LOGS = ("tests.formats.test_log_tables",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
 LEVELLING = (
@@ -55,6 +60,70 @@ class Fault(NamedTuple):
 
 
 FAULTS = (
+    Fault("spent: a sheet that was sent back counts", "hexapod/control/ledger.py",
+          "return ~self.back if until is None else ~self.back & (self.day <= until)",
+          "return (self.day <= until) if until is not None else self.day > -1", VALUE),
+    Fault("spent: a rate counts from the day after", "hexapod/control/ledger.py",
+          "found[(who == i) & (day >= first)] = rate", "found[(who == i) & (day > first)] = rate", MONEY),
+    Fault("spent: a changed log keeps its old minutes", "hexapod/control/ledger.py",
+          'columns["minutes"][rows] = minutes = ', 'minutes = ', HOURS),
+    Fault("spent: a log that is taken out stays in the ledger", "hexapod/control/ledger.py",
+          'columns["minutes"][row_of[log_id]] = columns["cost"][row_of[log_id]] = 0', "pass", HOURS),
+    Fault("spent: the effort that somebody said does not count", "hexapod/control/efforts.py",
+          "np.where(self._said, said, made)", "made", HOURS),
+    Fault("spent: hours of a summary's rows are counted twice", "hexapod/control/hours.py",
+          "logged[slots[task]] = minutes", "logged[slots[task]] = 2 * minutes", HOURS),
+    Fault("spent: approved hours can be changed", "hexapod/plan/validity_of_accounts.py",
+          "if sheet is None or sheet.state is not SheetState.APPROVED:", "if sheet or not sheet:", HOURS),
+    Fault("spent: a day may have any hours", "hexapod/plan/edits/hours.py",
+          "if total > DAY:", "if total > 99 * DAY:", HOURS),
+    Fault("spent: hours do not begin a task", "hexapod/control/worked.py",
+          "if task.actual_start is None:", "if False:", HOURS),
+    Fault("spent: before the first week hours are missing", "hexapod/control/weeks.py",
+          "if first is None or week[1] < first:", "if False:", HOURS),
+    Fault("spent: the same log is taken twice from a file", "hexapod/formats/log_tables.py",
+          "if there[_same(log)]:", "if False:", LOGS),
+    Fault("spent: closed weeks are taken from a file", "hexapod/formats/log_tables.py",
+          "if sheet is not None and sheet.state in CLOSED:", "if False:", LOGS),
+    Fault("money: what is charged is a cost", "hexapod/control/money.py",
+          "spent = logged + sums.get((EntryKind.COST, False), 0)",
+          "spent = logged + sums.get((EntryKind.COST, False), 0) + sums.get((EntryKind.INVOICED, False), 0)", MONEY),
+    Fault("money: what is paid later is spent today", "hexapod/control/money.py",
+          "until = last if entry.planned else min(last, today)", "until = last", MONEY),
+    Fault("money: a spread amount loses its last cents", "hexapod/control/spreading.py",
+          "    if day >= end:\n        return amount\n", "", MONEY),
+    Fault("money: the rest costs the usual rate", "hexapod/control/money.py",
+          "[[rate_on(r, day) for day in fine[:-1]] for r in resources]", "[[r.rate for day in fine[:-1]] for r in resources]",
+          MONEY),
+    Fault("money: a branch holds only its own row", "hexapod/control/money.py",
+          "None if task is None else set(self.plan.branch(task))", "None if task is None else {task}", MONEY),
+    Fault("money: two commas are read as one", "hexapod/fields/money_text.py",
+          "if any(len(group) != 3 for group in groups) or not 1 <= len(first) <= 3:", "if False:", MONEY),
+    Fault("drift: an undo is taken for the edit", "hexapod/session.py",
+          "changes.inverse() if row.kind == UNDO else changes", "changes", DRIFT),
+    Fault("drift: edits before the baseline have parts", "hexapod/control/drift.py",
+          "known = known[known >= found.kept]", "", DRIFT),
+    Fault("drift: an edit without dates is forgotten", "hexapod/control/drift.py",
+          "after += is_after", "after += is_after and bool(step[2].tasks)", DRIFT),
+    Fault("value: a budget is spread by the clock", "hexapod/control/planned_value.py",
+          "done, whole = self._parts(at)\n        part =", "done, whole = at - self.start, self.finish - self.start\n        part =",
+          VALUE),
+    Fault("value: curves run backwards", "hexapod/control/planned_value.py",
+          "_UP_TO[self.curve, k] * self.work", "_UP_TO[self.curve, 9 - k] * self.work", VALUE),
+    Fault("value: a summary and what is below it both have a budget", "hexapod/control/planned_value.py",
+          "if row.own or row.task not in holders", "if row.task", VALUE),
+    Fault("value: earned schedule by clock days", "hexapod/control/planned_value.py",
+          "return from_start + day * (earned - before) / (after - before)",
+          "return from_start + 1440 * (earned - before) / (after - before)", VALUE),
+    Fault("value: what earns half has earned all at its start", "hexapod/control/earned.py",
+          "WHOLE // 2 if is_begun else 0", "WHOLE if is_begun else 0", VALUE),
+    Fault("value: milestones weigh the same", "hexapod/control/earned.py",
+          "reached = sum(Decimal(repr(t.weight)) for t in found if t.is_done)",
+          "reached = sum(Decimal(1) for t in found if t.is_done)", VALUE),
+    Fault("value: costs that were entered are not spent", "hexapod/control/value.py",
+          "                    alone += amount\n", "                    pass\n", VALUE),
+    Fault("value: the estimate forgets what is spent", "hexapod/control/value.py",
+          "return self.ac + _rounded(self.left * self.ac, self.ev)", "return _rounded(self.left * self.ac, self.ev)", VALUE),
     Fault("track: a card goes into the first stage that is not above", "hexapod/plan/boarding.py",
           "return found[-1] if found else None", "return found[0] if found else None", BOARDING),
     Fault("track: a card always takes the per cent of its stage", "hexapod/plan/boarding.py",

@@ -104,11 +104,6 @@ class Efforts:
         return halved_up(summed(self.demand.task[self.rows], money, self.schedule.network.size), PARTS * HOUR)
 
     @cached_property
-    def cost_left(self) -> Ints:
-        """The same of what is left of each slot."""
-        return halved_up(summed(self.demand.task[self.rows], self._cost_left, self.schedule.network.size), PARTS * HOUR)
-
-    @cached_property
     def _usual_rates(self) -> Ints:
         plan = self.schedule.plan
         rates = np.array([plan.resources[r].rate for r in self.demand.resources], dtype=np.int64)

@@ -10,7 +10,7 @@ import numpy as np
 from immutables import Map
 from numpy.typing import NDArray
 
-from hexapod.plan.accounts import Log, SheetState, WeekKey
+from hexapod.plan.accounts import Log, SheetState
 from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource
@@ -140,8 +140,3 @@ def _sent_back(plan: Plan, people: Sequence[str], who: Ints, day: Ints) -> NDArr
         if sheet.state is SheetState.SENT_BACK and sheet.resource in place:
             found |= (who == place[sheet.resource]) & (day >= sheet.week) & (day < sheet.week + 7)
     return found
-
-
-def spent_in_week(plan: Plan, week: WeekKey) -> list[Log]:
-    """What is logged in a person's week."""
-    return sorted((plan.logs[x] for x in plan.logs_in.get(week, ())), key=lambda x: (x.day, x.id))

@@ -273,18 +273,6 @@ def of_branch(plan: Plan, value: Value, task: str) -> Value:
     return replace(value, whole=whole, tasks=tasks, es=None, finish=None, missing=missing)
 
 
-def value_now(plan: Plan, project: str, measure: Measure, at: int | None, otherwise: int) -> Value:
-    """The value of a project at a moment: by default its status date, else ``otherwise``.
-
-    What was earned is known for the status date and after it. Of an earlier day only the history could say.
-    """
-    status = plan.projects[project].status_date
-    moment = at if at is not None else otherwise if status is None else status
-    is_known = status is None or moment >= status
-    valuing = Valuing.of(plan, project, None, moment)
-    return valuing.at(moment, measure, valuing.parts() if is_known else None)
-
-
 def why_missing(figures: Figures) -> dict[str, str]:
     """For each figure that has no value, why."""
     found: dict[str, str] = {}

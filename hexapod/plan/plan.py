@@ -332,8 +332,8 @@ class Draft:
 
     def keys(self, kind: str) -> list[Any]:
         """Of all records of a kind."""
-        source = self._maps.get(kind)
-        return list(getattr(self._base, kind) if source is None else source)
+        known = dict.fromkeys((*getattr(self._base, kind), *self._touched[kind]))
+        return [key for key in known if self.get(kind, key) is not None]
 
     # Changing
 

@@ -19,7 +19,7 @@ from hexapod.errors import BadText, EditRefused
 from hexapod.fields.field import Texts
 from hexapod.fields.hours_text import log_words, read_log, read_minutes
 from hexapod.plan import edits
-from hexapod.plan.accounts import Log, Sheet, SheetState, monday_of
+from hexapod.plan.accounts import Budget, EntryKind, Log, MoneyEntry, Sheet, SheetState, monday_of
 from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
@@ -240,6 +240,25 @@ class Sheets(unittest.TestCase):
         self.assertEqual(back.logs_on["a"], ("l1",))
         again = edits.bring_back(self.plan, before, "a").applied_to(self.plan)
         self.assertEqual(again.logs_on["a"], ("l1",))
+
+
+class Money(unittest.TestCase):
+    def test_what_was_entered_for_rows_that_go_stays_with_their_project(self) -> None:
+        day = FIRST
+        plan = Plan.of([
+            project(), *tasks(("a", DAY), ("b", DAY)),
+            MoneyEntry("e", "p", "Glass", EntryKind.COST, 500, day, day, "a"), Budget("x", "p", "a", amount=9),
+            Budget("y", "p", "b", amount=9),
+        ])  # fmt: skip
+        after = edits.remove_tasks(plan, ["a", "b"]).applied_to(plan)
+        check(after, diff(plan, after))
+        self.assertEqual((after.entries["e"].task, after.entries["e"].amount, len(after.budgets)), (None, 500, 0))
+        gone = edits.remove_project(plan, "p").applied_to(plan)
+        self.assertFalse(gone.entries or gone.budgets or gone.projects)
+        both = edits.together("Both", [edits.remove_tasks(plan, ["a"]), edits.remove_tasks(plan, ["b"])])
+        self.assertFalse(both.applied_to(plan).budgets)
+        back = edits.bring_back(after, plan, "a").applied_to(after)
+        self.assertEqual((back.entries["e"].task, set(back.budgets)), ("a", {"x"}))
 
 
 class Weeks(unittest.TestCase):

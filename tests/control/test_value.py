@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from hexapod.control.baselines import baseline_of, finish_of, project_drift
 from hexapod.control.earned import TIME, WHOLE, earned_part
 from hexapod.control.planned_value import Measure, Planned
-from hexapod.control.value import Value, Valuing, value_now, with_branches
+from hexapod.control.value import Value, Valuing, with_branches
 from hexapod.plan.accounts import Baseline, BaselineTask, EntryKind, Log, MoneyEntry, Sheet, SheetState, monday_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
@@ -53,7 +53,9 @@ def gallery(**fields: object) -> Plan:
 
 
 def by_hand(plan: Plan, measure: Measure = Measure.HOURS, when: int | None = None) -> Value:
-    return value_now(plan, "p", measure, when, FRIDAY)
+    moment = FRIDAY if when is None else when
+    valuing = Valuing.of(plan, "p", None, moment)
+    return valuing.at(moment, measure, valuing.parts() if moment >= FRIDAY else None)
 
 
 class ByHand(unittest.TestCase):
