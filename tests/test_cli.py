@@ -183,6 +183,42 @@ class Commands(unittest.TestCase):
         (near,) = self.json_of("why", str(self.file), "c")["next"]
         self.assertEqual((near["predecessor"], near["slack"]), ("late", 480))
 
+    def test_hours_money_and_baselines_go_through_the_edit_list_into_value(self) -> None:
+        monday, friday = "2026-09-07T08:00", "2026-09-07T17:00"
+        entries = [
+            {"add": {"log": {"id": "l", "task": "a", "resource": "r", "day": "2026-09-07", "minutes": 90}}},
+            {"add": {"sheet": {"id": "s", "resource": "r", "week": "2026-W37", "state": "handed_in"}}},
+            {"add": {"entry": {"id": "e", "project": "p", "kind": "cost", "amount": 250, "day": "2026-09-07"}}},
+            {"add": {"budget": {"id": "b", "project": "p", "amount": 9000}}},
+            {"add": {"baseline": {"id": "first", "project": "p", "at": monday, "tasks": [
+                {"task": "a", "start": monday, "finish": friday, "duration": 480, "effort": 480, "cost": 4000}]}}},
+            {"set": {"project": "p", "baseline": "first", "status_date": friday}},
+            {"set": {"task": "a", "percent": 50, "actual_start": monday, "earns": "half"}},
+            {"set": {"baseline": "first", "name": "First plan"}},
+        ]  # fmt: skip
+        edits_file, workspace = self.folder / "edits.json", self.folder / "plan.hexapod"
+        edits_file.write_text(json.dumps(entries))
+        self.assertEqual(hexapod("convert", str(self.file), str(workspace)).returncode, 0)
+        for file in (self.file, workspace):
+            done = hexapod("edit", str(file), str(edits_file))
+            self.assertEqual((done.returncode, done.stderr), (0, b""))
+            found = self.json_of("value", str(file))
+            whole = next(p for p in found["projects"] if p["id"] == "p")
+            self.assertEqual((found["at"], whole["pv"], whole["ev"], whole["ac"]), (friday, 480, 240, 90))
+            rows = {t["id"]: (t["pv"], t["ev"], t["ac"]) for t in found["tasks"]}
+            self.assertEqual(rows["a"], (480, 240, 90))
+            money = hexapod("value", str(file), "--in", "money", "--at", "2026-09-07", "--json")
+            whole = next(p for p in json.loads(money.stdout)["projects"] if p["id"] == "p")
+            self.assertEqual((whole["pv"], whole["ev"], whole["ac"], whole["bac"]), (4000, 2000, 250, 4000))
+        early = hexapod("value", str(workspace), "--at", "2026-09-06", "--json")
+        whole = next(p for p in json.loads(early.stdout)["projects"] if p["id"] == "p")
+        self.assertEqual((whole["pv"], whole["ev"], whole["spi"]), (0, None, None))
+        self.assertEqual(hexapod("value", str(workspace), "--at", "someday").returncode, 2)
+        for wrong in ({"delete": {"resource": "r"}}, {"set": {"log": "l", "minutes": 0}}, {"delete": {"log": "x"}},
+                      {"add": {"sheet": {"id": "t", "resource": "r", "week": "2026-W37"}}}):  # fmt: skip
+            edits_file.write_text(json.dumps([wrong]))
+            self.assertEqual(hexapod("edit", str(workspace), str(edits_file)).returncode, 2, wrong)
+
     def test_stages_go_through_the_edit_list_and_say_how_far_a_card_is(self) -> None:
         entries = [
             {"add": {"stage": {"id": "hand", "name": "In hand", "percent": 50, "limit": 2}}},

@@ -52,11 +52,14 @@ def first_moment(plan: Plan, task_id: str, day: int) -> int:
     return day * DAY + (working[0][0] if working else 8 * 60)
 
 
-def outside_words(plan: Plan, task_id: str, resource: str) -> str:
-    """What is said of hours on a task that somebody is not on; it is allowed."""
-    name = plan.resources[resource].name
+def outside_words(plan: Plan, task_id: str, resource: str, day: int) -> str:
+    """What is said of hours on a task that somebody is not on, or of somebody who had left by then; it is allowed."""
+    who = plan.resources[resource]
+    capacity = next((c for first, c in reversed(who.capacity_from) if first <= day), who.capacity)
+    if not capacity:
+        return f"{who.name} has no time in the plan by that day; the hours count all the same."
     if resource not in plan.assigned.get(task_id, ()):
-        return f"{name} is not on “{plan.tasks[task_id].name}”; the hours count all the same."
+        return f"{who.name} is not on “{plan.tasks[task_id].name}”; the hours count all the same."
     return ""
 
 

@@ -487,7 +487,7 @@ class Draft:
             self._sheet_of = self._base.sheet_of.mutate()
         if old is not None and self._sheet_of.get((old.resource, old.week)) == old.id:
             del self._sheet_of[(old.resource, old.week)]
-        if new is not None:
+        if new is not None and (new.resource, new.week) not in self._sheet_of:  # a second one is refused
             self._sheet_of[(new.resource, new.week)] = new.id
 
     def _index_series(self, old: Task | None, new: Task | None) -> None:

@@ -14,7 +14,7 @@ from hexapod.control.hours import By, hours_of, hours_rows, person_and_phase, to
 from hexapod.control.ledger import Ledger
 from hexapod.control.round import Answer, What, answer_edit, question_of
 from hexapod.control.weeks import SheetSign, sign_of, team_weeks, week_of
-from hexapod.control.worked import RunningClock, is_forgotten, log_edit, stopped
+from hexapod.control.worked import RunningClock, is_forgotten, log_edit, outside_words, stopped
 from hexapod.errors import BadText, EditRefused
 from hexapod.fields.field import Texts
 from hexapod.fields.hours_text import log_words, read_log, read_minutes
@@ -313,6 +313,13 @@ class FormsAndClocks(unittest.TestCase):
         self.assertFalse(after.comments)
         unknown = answer_edit(plan, question, replace(answer, who="ZZ"), now, "Nell", now).applied_to(plan)
         self.assertEqual([c.text for c in unknown.comments.values()], ["2.5 h worked. two drawers"])
+
+    def test_hours_of_who_is_not_on_it_or_had_left_are_taken_and_said(self) -> None:
+        left = Resource("ro", "Roza", "a0", capacity_from=((FIRST + 3, 0.0),))
+        plan = Plan.of([project(), *tasks(("a", DAY)), left, Resource("dk", "Dara", "b0"), Assignment("a", "ro")])
+        self.assertEqual(outside_words(plan, "a", "ro", FIRST + 2), "")
+        self.assertIn("has no time", outside_words(plan, "a", "ro", FIRST + 3))
+        self.assertIn("is not on “a”", outside_words(plan, "a", "dk", FIRST))
 
     def test_a_clock_that_was_forgotten_is_asked_about(self) -> None:
         plan = Plan.of([project(), *tasks(("a", DAY)), Resource("ro", "Roza", "a0")])

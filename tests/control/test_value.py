@@ -10,11 +10,15 @@ from msgspec.structs import replace
 from hexapod.control.baselines import baseline_of, finish_of, project_drift
 from hexapod.control.earned import TIME, WHOLE, earned_part
 from hexapod.control.planned_value import Measure, Planned
+from hexapod.control.soundness import soundness
 from hexapod.control.value import Value, Valuing, with_branches
+from hexapod.fields.reading import Reading
+from hexapod.formats.answers import status_answer
 from hexapod.plan.accounts import Baseline, BaselineTask, EntryKind, Log, MoneyEntry, Sheet, SheetState, monday_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import Assignment, Curve, Earns, Link, Resource, Task, TaskKind
+from hexapod.query.asking import compile_query
 from hexapod.schedule.drifting import drifts
 from hexapod.schedule.engine import schedule
 from tests.control.value_twin import Minutes, earned_schedule, planned_value
@@ -136,6 +140,37 @@ class ByHand(unittest.TestCase):
         none = by_hand(with_records(plan, untold, replace(plan.tasks["a"], percent=0.0, actual_start=None,
                                                           actual_finish=None)))  # fmt: skip
         self.assertEqual((none.whole.ev, none.es, none.spi_t, none.finish), (0, 0.0, 0.0, None))
+
+
+class AgainstTheBaseline(unittest.TestCase):
+    def test_missed_tasks_and_the_execution_index_of_dcma_11_and_14(self) -> None:
+        """By hand: two of three were due by the status date; one is done in time, the other is to end a week late."""
+        findings = {f.check: f for f in soundness(schedule(gallery()))}
+        missed, index = findings["missed_tasks"], findings["execution_index"]
+        self.assertEqual((missed.tasks, missed.figure, missed.passed), (("b",), "50% of 2", False))
+        self.assertEqual((index.tasks, index.figure, index.passed), (("b",), "0.50", False))
+        plain = gallery()
+        bare = with_records(plain, replace(plain.projects["p"], baseline=None))
+        findings = {f.check: f for f in soundness(schedule(bare))}
+        self.assertEqual({findings[c].figure for c in ("missed_tasks", "execution_index")}, {"no baseline"})
+        self.assertTrue(findings["missed_tasks"].passed and findings["execution_index"].passed)
+        unbegun = with_records(plain, Log("l9", "c", "ro", MONDAY // CLOCK_DAY + 8, 60))
+        findings = {f.check: f for f in soundness(schedule(unbegun))}
+        self.assertEqual(findings["hours_before_begin"].tasks, ("c",))
+
+    def test_status_says_drift_and_what_was_expected(self) -> None:
+        answer = {t["id"]: t for t in status_answer(schedule(gallery()))["tasks"]}
+        self.assertEqual([answer[t]["expected_percent"] for t in "abc"], [100.0, 100.0, 0.0])
+        self.assertEqual(answer["b"]["drift"], {"start": 0, "finish": WEEK // 2})
+        self.assertEqual(answer["c"]["drift"], {"start": WEEK // 2, "finish": WEEK // 2})
+
+    def test_a_query_asks_for_drift(self) -> None:
+        plan = gallery()
+        dates = schedule(plan)
+        for text, wanted in (("drift > 2 d", {"b", "c"}), ("drift = 0 d", {"a"}), ("start drift > 0 d", {"c"})):
+            query = compile_query(plan, text)
+            found = {t for t in plan.tasks if query.value(Reading(plan, dates, plan.tasks[t]))}
+            self.assertEqual(found, wanted, text)
 
 
 class OnRandomPlans(unittest.TestCase):

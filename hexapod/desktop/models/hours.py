@@ -160,7 +160,7 @@ class HoursWork(QObject):
         if person not in plan.resources:
             raise BadText("Choose who worked: there is nobody with that name.")
         log = Log(edits.new_id(), task, person, typed.day, typed.minutes, typed.note, typed.percent, typed.remaining)
-        words = outside_words(plan, task, person)
+        words = outside_words(plan, task, person, typed.day)
         if self._desk.attempt(log_edit(plan, [log], is_correction=typed.minutes < 0)) is not None and words:
             self._desk.told.emit(words, "", True)
 
@@ -203,7 +203,7 @@ class HoursWork(QObject):
 
     def _attempt(self, task: str, logs: list[Log], *, is_correction: bool = False) -> None:
         plan = self._desk.plan
-        words = outside_words(plan, task, logs[0].resource)
+        words = outside_words(plan, task, logs[0].resource, logs[0].day)
         is_new = logs[0].id not in plan.logs
         if self._desk.attempt(log_edit(plan, logs, is_correction=is_correction)) is not None and words and is_new:
             self._desk.told.emit(words, "", True)
