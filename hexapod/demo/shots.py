@@ -266,11 +266,11 @@ def _stages(window) -> PutBack:  # type: ignore[no-untyped-def]
 
 
 def _hours(window) -> PutBack:  # type: ignore[no-untyped-def]
-    """A conservator's week that is nearly full."""
+    """A week whose sheet was sent back, with the word why."""
     people = {r.initials: r.id for r in window.desk.plan.resources.values()}
     window.desk.mine.be(people["YD"])
     window.show_part("hours")
-    window.desk.hours.look_at(people["YD"], window.desk.hours.monday - 7, "week")
+    window.desk.hours.look_at(people["YD"], window.desk.hours.monday - 14, "week")
     window.track.main_part.setFocus()
     window.track["hours"].week.go_to_day(4)
     return lambda: (window.show_part("round"), window.show_leg("build"))

@@ -195,12 +195,13 @@ def _drift_text(end: str) -> Callable[[Reading, DateTexts], str]:
 
 
 def _logged(reading: Reading) -> Value:
-    """Minutes that are logged on a row and below it."""
+    """Minutes that are logged on a row and below it, but for sheets that are sent back."""
     plan = reading.plan
     if not plan.is_whole:
         return None
     rows = plan.branch(reading.task.id) if reading.is_summary else [reading.task.id]
-    return sum(plan.logs[x].minutes for row in rows for x in plan.logs_on.get(row, ()))
+    logs = (plan.logs[x] for row in rows for x in plan.logs_on.get(row, ()))
+    return sum(log.minutes for log in logs if plan.counts(log))
 
 
 def _spent_text(reading: Reading, dates: DateTexts) -> str:

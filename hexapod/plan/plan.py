@@ -15,7 +15,7 @@ from immutables import Map
 from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
-from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet, WeekKey
+from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet, SheetState, WeekKey
 from hexapod.plan.changes import Changes
 from hexapod.plan.kinds import KIND_OF, KINDS, Maps
 from hexapod.plan.lookups import Place, by_kind, outline_lookups, related_lookups
@@ -168,6 +168,11 @@ class Plan(Maps):
         """The sheet of a person's week; None while nobody handed it in, and it is open."""
         found = self.sheet_of.get(week)
         return None if found is None else self.sheets[found]
+
+    def counts(self, log: Log) -> bool:
+        """Whether hours count: not while their sheet is sent back."""
+        sheet = self.sheet_in(log.week)
+        return sheet is None or sheet.state is not SheetState.SENT_BACK
 
     def baselines_of(self, project: str) -> list[Baseline]:
         """From the first to the last."""

@@ -18,6 +18,8 @@ from hexapod.control.worked import RunningClock, is_forgotten, log_edit, outside
 from hexapod.errors import BadText, EditRefused
 from hexapod.fields.field import Texts
 from hexapod.fields.hours_text import log_words, read_log, read_minutes
+from hexapod.fields.reading import Reading
+from hexapod.fields.table import FIELDS
 from hexapod.plan import edits
 from hexapod.plan.accounts import Budget, EntryKind, Log, MoneyEntry, Sheet, SheetState, monday_of
 from hexapod.plan.changes import diff
@@ -32,6 +34,8 @@ from tests.support import DAY, MONDAY, at, project, tasks, told
 
 TODAY = FIRST + 4  # Friday
 WEEK = ("ro", FIRST)
+
+LOGGED = next(field for field in FIELDS if field.id == "logged")
 
 
 def counted(plan: Plan) -> list[Log]:
@@ -57,6 +61,8 @@ class AddingUp(unittest.TestCase):
             for task in plan.tasks:
                 wanted = sum(x.minutes for x in counted(plan) if x.task in plan.branch(task))
                 self.assertEqual(hours_of(efforts.schedule, ledger, efforts, task).logged, wanted)
+                reading = Reading(plan, efforts.schedule, plan.tasks[task])
+                self.assertEqual(LOGGED.read(reading), wanted, "the outline says the same")
 
     def test_planned_is_rate_times_length_and_the_rest_what_is_left_of_it(self) -> None:
         for seed in range(25):

@@ -64,7 +64,7 @@ class HoursView(TrackPart):
             button.setObjectName(f"hours.{way}")
             self._ways[way] = button
             self.lead(button)
-        self._whose = self.choice("hoursWhose", "Whose week", scaled(170), lambda who: self.work.look_at(who))
+        self._whose = self.choice("hoursWhose", "Whose week", scaled(215), lambda who: self.work.look_at(who))
         self._by = self.choice("hoursBy", "Added up by", 0, lambda by: self.work.add_up(by=by))
         self._project = self.choice("hoursProject", "Of which project", 0, lambda p: self.work.add_up(project=p))
         self._back, self._on = icon_button("arrow-left", "The week before"), icon_button("arrow-right", "The next week")

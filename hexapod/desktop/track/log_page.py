@@ -214,6 +214,8 @@ class LogPage(Page):
         more += [log.note] if log.note else []
         if log.percent is not None:
             more.append(f"{log.percent:g} % done")
+        if not plan.counts(log):
+            more.append("Its sheet was sent back: it does not count")
         if more:
             box.addWidget(label(". ".join(more), "small", wrap=True))
         self.box.addWidget(frame)

@@ -20,7 +20,7 @@ HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work le
 
 class RoundView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry)
+        super().__init__(desk, registry, inside=True)
         self.work = desk.round
         self.table = RoundTable(desk, self.work)
         self.consequences = Consequences(desk, self.work)
@@ -29,6 +29,7 @@ class RoundView(TrackPart):
         box.setContentsMargins(14, 8, 14, 10)
         box.setSpacing(4)
         box.addLayout(self._make_question())
+        box.addWidget(self.inner_tools)
         self._says = label("", "small", wrap=True)
         self._says.setObjectName("roundSays")
         box.addWidget(self._says)
@@ -44,6 +45,9 @@ class RoundView(TrackPart):
         self.work.follow()
 
     def _make_tools(self) -> None:
+        self._counts = label("", "small")
+        self._counts.setObjectName("roundCounts")
+        self.lead(self._counts)
         self._scope = self.choice("roundScope", "Whom it asks about", 0, self.work.set_scope)
         self._rest = QPushButton("As planned for the others")
         self._rest.setObjectName("roundRest")
@@ -68,9 +72,6 @@ class RoundView(TrackPart):
         self._when = label("", "muted")
         line.addWidget(self._when)
         line.addStretch(1)
-        self._counts = label("", "small")
-        self._counts.setObjectName("roundCounts")
-        line.addWidget(self._counts)
         return line
 
     def _set_date(self) -> None:

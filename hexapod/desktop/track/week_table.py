@@ -20,7 +20,8 @@ from hexapod.plan.edits.hours import CLOSED, hours_words
 from hexapod.plan.records import DAY
 from hexapod.worktime import clock
 
-NAME, CELL, TOTAL = 20, 74, 84  # where names begin, and how wide a day and the sum are
+NAME, CELL, TOTAL = 20, 84, 84  # where names begin, and how wide a day and the sum are
+TIGHT, NAMES = 70, 170  # how wide a day is where names would have less than that many pixels
 HINT = "2h, 45m, 1:30, 3h labels cut, 2h 60 %"
 LEAVE = "away"
 
@@ -129,7 +130,7 @@ class WeekTable(WalkedTable):
 
     def pressed(self, row: object, event: QMouseEvent) -> None:
         x = event.position().x()
-        day = int((x - self._left_of(0)) // scaled(CELL))
+        day = int((x - self._left_of(0)) // self._cell)
         if 0 <= day < DAYS:
             self.col = day
             self.tell()
@@ -148,8 +149,14 @@ class WeekTable(WalkedTable):
 
     # Painting
 
+    @property
+    def _cell(self) -> int:
+        """How wide a day is."""
+        is_tight = self.viewport().width() < scaled(NAMES + TOTAL + CELL * DAYS)
+        return scaled(TIGHT if is_tight else CELL)
+
     def _left_of(self, day: int) -> int:
-        return int(self.viewport().width() - scaled(TOTAL) - scaled(CELL) * (DAYS - day))
+        return int(self.viewport().width() - scaled(TOTAL) - self._cell * (DAYS - day))
 
     def paint_names(self, painter: QPainter) -> None:
         week = self.week
@@ -161,7 +168,7 @@ class WeekTable(WalkedTable):
             is_today = on == today
             painter.setPen(color("petrol" if is_today else "muted"))
             face = font(9, QFont.Weight.DemiBold if is_today else QFont.Weight.Normal)
-            box = QRectF(left, 4, scaled(CELL) - 8, 20)
+            box = QRectF(left, 4, self._cell - 8, 20)
             draw_text(painter, face, dates.short_day(on * DAY), box, right=True)
             done, can = week.by_day[day], week.can[day]
             words = LEAVE if week.away[day] else f"{_plain(done)} of {_plain(can)} h" if can else _plain(done)
@@ -170,7 +177,7 @@ class WeekTable(WalkedTable):
             painter.setPen(color("amber" if is_over else "muted"))
             sign = "▲ " if is_over else ""
             draw_text(painter, font(8.5), f"{sign}{words if can or done or week.away[day] else ''}",
-                      QRectF(left - 4, 24, scaled(CELL) - 4, 18), right=True)  # fmt: skip
+                      QRectF(left - 4, 24, self._cell - 4, 18), right=True)  # fmt: skip
         painter.setPen(color("muted"))
         left = self._left_of(DAYS)
         draw_text(painter, font(9), "in all", QRectF(left, 4, scaled(TOTAL) - 12, 20), right=True)
@@ -188,7 +195,7 @@ class WeekTable(WalkedTable):
         for day in range(DAYS):
             left = self._left_of(day)
             if not week.can[day]:
-                painter.fillRect(QRectF(left, top, scaled(CELL), height - 1), color("shade"))
+                painter.fillRect(QRectF(left, top, self._cell, height - 1), color("shade"))
             painter.fillRect(QRectF(left, top, 1, height), color("rule"))
         task = plan.tasks[row.task]
         painter.setPen(color("muted" if row.is_offered else "ink"))
@@ -204,7 +211,7 @@ class WeekTable(WalkedTable):
                 painter.setPen(color("ink"))
                 noted = any(log.note for log in row.logs[day])
                 words = f"{_plain(minutes)}{' ·' if noted else ''}"
-                box = QRectF(self._left_of(day), top, scaled(CELL) - 8, height)
+                box = QRectF(self._left_of(day), top, self._cell - 8, height)
                 draw_text(painter, font(9.5), words, box, right=True)
         if any(row.minutes):
             painter.setPen(color("muted"))
@@ -213,7 +220,7 @@ class WeekTable(WalkedTable):
         if row is self.current and self.hasFocus():
             painter.setPen(QPen(color("petrol"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self._left_of(self.col) + 1, top + 2, scaled(CELL) - 2, height - 5))
+            painter.drawRect(QRectF(self._left_of(self.col) + 1, top + 2, self._cell - 2, height - 5))
 
 
 def _plain(minutes: float) -> str:
