@@ -67,10 +67,15 @@ class AddingUp(unittest.TestCase):
     def test_planned_is_rate_times_length_and_the_rest_what_is_left_of_it(self) -> None:
         for seed in range(25):
             plan = spent_plan(random.Random(100 + seed), logs=5)
+            said = set(leaves_of(plan)[::3])
+            plan = with_records(plan, *(replace(plan.tasks[t], effort=4321) for t in said))
             dates = schedule(plan)
             efforts = Efforts.of(dates)
             for task_id in leaves_of(plan):
                 task, slot = plan.tasks[task_id], dates.slots[task_id]
+                if task_id in said:
+                    self.assertEqual(efforts.whole[slot], 4321)
+                    continue
                 rates = [Fraction(str(a.units)) for a in plan.assignments_of(task_id)]
                 self.assertEqual(efforts.whole[slot], (task.minutes * sum(rates) + Fraction(1, 2)).__floor__(), task_id)
                 rest = 0 if task.is_done else task.rest if task.is_begun else task.minutes

@@ -102,6 +102,16 @@ class ByHand(unittest.TestCase):
         rows = with_branches(draft.finish()[0], found)
         self.assertEqual((rows["b"].pv, rows["b"].ev, rows["new"].ev, rows["new"].bac), (40 * 60, 0, 0, 0))
 
+    def test_a_summary_adds_to_what_is_below_it_only_what_is_its_own(self) -> None:
+        plan = gallery()
+        first = plan.baselines["first"]
+        below = [replace(plan.tasks[t], parent="top") for t in "ab"]
+        for own, hours in ((False, 120), (True, 140)):
+            top = BaselineTask("top", MONDAY, FRIDAY, 0, 20 * 60, own=own)
+            rows = replace(first, tasks=(top, *first.tasks))
+            found = by_hand(with_records(plan, Task("top", "p", "Cases", "0a"), *below, rows))
+            self.assertEqual(found.whole.bac, hours * 60)
+
     def test_each_way_to_earn(self) -> None:
         for earns, hours in (
             (Earns.PERCENT, 60), (Earns.AT_END, 40), (Earns.HALF, 60), (Earns.TIME, 80), (Earns.MILESTONES, 60),
