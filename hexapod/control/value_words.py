@@ -26,24 +26,24 @@ class FigureName(NamedTuple):
 
 
 FIGURES = (
-    FigureName("pv", "PV", "Planned value", "what the baseline had planned to be done by then"),
-    FigureName("ev", "EV", "Earned value", "the baseline's budget of what is done"),
-    FigureName("ac", "AC", "Actual cost", "the hours logged, and costs that were entered"),
+    FigureName("pv", "PV", "Planned value", "What the baseline had planned to be done by then"),
+    FigureName("ev", "EV", "Earned value", "The baseline's budget of what is done"),
+    FigureName("ac", "AC", "Actual cost", "The hours logged, and costs that were entered"),
     FigureName("sv", "SV", "Schedule variance", "EV − PV"),
     FigureName("cv", "CV", "Cost variance", "EV − AC"),
     FigureName("spi", "SPI", "Schedule performance index", "EV / PV"),
     FigureName("cpi", "CPI", "Cost performance index", "EV / AC"),
-    FigureName("bac", "BAC", "Budget at completion", "the baseline's budget of everything"),
+    FigureName("bac", "BAC", "Budget at completion", "The baseline's budget of everything"),
     FigureName("eac", "EAC", "Estimate at completion", "AC + (BAC − EV) / CPI"),
-    FigureName("eac_as_planned", "EAC", "… if the rest costs what was planned", "AC + (BAC − EV)"),
-    FigureName("eac_with_both", "EAC", "… if delay costs as well", "AC + (BAC − EV) / (CPI × SPI)"),
+    FigureName("eac_as_planned", "EAC", "… rest as planned", "AC + (BAC − EV)"),
+    FigureName("eac_with_both", "EAC", "… with delay", "AC + (BAC − EV) / (CPI × SPI)"),
     FigureName("etc", "ETC", "Estimate to complete", "EAC − AC"),
     FigureName("vac", "VAC", "Variance at completion", "BAC − EAC"),
     FigureName("tcpi", "TCPI", "To-complete performance index", "(BAC − EV) / (BAC − AC)"),
-    FigureName("es", "ES", "Earned schedule", "working time from the start until so much was planned"),
+    FigureName("es", "ES", "Earned schedule", "Working time from the start until so much was planned"),
     FigureName("spi_t", "SPI(t)", "… as an index of time", "ES / AT"),
     FigureName("sv_t", "SV(t)", "… as a variance of time", "ES − AT"),
-    FigureName("finish", "", "Forecast finish", "start + planned duration / SPI(t)"),
+    FigureName("finish", "", "Forecast finish", "Start + planned duration / SPI(t)"),
 )
 BY_KEY = {figure.key: figure for figure in FIGURES}
 INDICES, TIMES = ("spi", "cpi", "tcpi", "spi_t"), ("es", "sv_t")

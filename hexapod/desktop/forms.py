@@ -91,9 +91,10 @@ class Form(Page):
         box.setCurrentIndex(max(0, box.findData(chosen)))
         return box
 
-    def line(self, text: str, name: str) -> QLineEdit:
+    def line(self, text: str, name: str, hint: str = "") -> QLineEdit:
         made = QLineEdit(text)
         made.setObjectName(name)
+        made.setPlaceholderText(hint)
         made.returnPressed.connect(self._try)
         return made
 

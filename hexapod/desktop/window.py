@@ -480,7 +480,10 @@ class Window(WindowLooks, QMainWindow):
                       or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
                 if self.side.shown == "proposal" and self.desk.proposal is not None:
                     self.desk.show_proposal(None)  # what is proposed goes with the page that says it
-                self.side.show_page(self.side.home)
+                if self.side.isAncestorOf(self.focusWidget()):
+                    self.side.leave()
+                else:
+                    self.side.show_page(self.side.home)
             return
         super().keyPressEvent(event)
 

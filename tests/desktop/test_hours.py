@@ -164,6 +164,12 @@ class Hours(WindowCase):
         said = " ".join(self.texts(self.window.side))
         self.assertIn("3 h logged of 16 h planned, △ 3 h over at the end", said)
         self.assertIn("pins cleaned", said)
+        line = self.window.findChildren(QLineEdit, "logLine")[-1]
+        line.setFocus()
+        QTest.keyClick(line, Qt.Key.Key_Escape)
+        settle()
+        self.assertNotEqual(self.window.side.shown, "log")
+        self.assertTrue(self.view.isAncestorOf(self.window.focusWidget()), "the keys go on where they were")
 
     def test_a_clock_runs_over_closing_and_one_that_was_forgotten_is_asked_about(self) -> None:
         work = self.desk.hours

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import threading
+
+from PyQt6 import sip
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QRadioButton
 
 from hexapod.control.attention import NeedKind
+from hexapod.desktop.models.drift import DriftWork
 from hexapod.desktop.paper.paper import Paper
 from hexapod.plan import edits
 from hexapod.plan.accounts import EntryKind, Log, monday_of
@@ -59,7 +63,7 @@ class Spent(WindowCase):
         self.line("entryDay").setText(day)
         box = self.window.findChildren(QComboBox, "entryKind")[-1]
         box.setCurrentIndex(box.findData(kind))
-        self.button("formSave").click()
+        QTest.keyClick(self.line("entryAmount"), Qt.Key.Key_Return)
         settle()
 
 
@@ -187,6 +191,17 @@ class Drifting(Spent):
         box.click()
         settle()
         self.assertEqual(desk.drift.finishes()[0].drift, 0)
+
+    def test_what_a_thread_reports_may_arrive_after_its_reader_is_gone(self) -> None:
+        work = DriftWork(self.desk)
+        told: list[object] = []
+        work.changed.connect(lambda: told.append(work))
+        thread = threading.Thread(target=lambda: work.progressed.emit(0.5))
+        thread.start()
+        thread.join()
+        sip.delete(work)
+        settle()
+        self.assertEqual(told, [])
 
 
 class Value(Spent):

@@ -107,6 +107,7 @@ class Desk(TrackWorks, QObject):
             steps.callback(self._dates_kept.finish)
             steps.callback(self._file_check.finish)
             steps.callback(self.levelling.stop)
+            steps.callback(self.stop_works)
             for edit in self._waiting:  # nothing that a person entered is lost
                 with contextlib.suppress(HexapodError):
                     self.session.apply(edit)

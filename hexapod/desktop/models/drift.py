@@ -48,7 +48,7 @@ class DriftWork(QObject):
         self.replay: Replay | None = None
         self._known: object = None  # of what the replay was made
         self._goes_on = False
-        self.progressed.connect(lambda part: self.changed.emit())
+        self.progressed.connect(self.changed)  # not by a lambda, which would outlive it
         self.part = 0.0
 
     # What is looked at

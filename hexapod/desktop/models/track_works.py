@@ -98,3 +98,8 @@ class TrackWorks:
         from hexapod.desktop.models.forms import FormsWork
 
         return FormsWork(self._desk)
+
+    def stop_works(self) -> None:
+        """End what goes on beside the interface."""
+        if "drift" in vars(self):
+            self.drift.stop()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.control.hours import Hours, hours_of
 from hexapod.control.worked import clock_words, is_forgotten
@@ -117,23 +117,31 @@ class LogPage(Page):
             self.box.addWidget(widget)
         self.box.addWidget(says)
 
-    def _echo(self, task_id: str, text: str, says: QWidget) -> None:
+    def _echo(self, task_id: str, text: str, says: QLabel) -> None:
         self._typed = text
         texts, today = self.desk.columns.texts(), clock.now() // DAY
         try:
             words = log_words(texts, read_log(texts, task_id, text, today), today) if text.strip() else ""
         except HexapodError as error:
-            words = str(error)
-        says.setText(words)  # type: ignore[attr-defined]
+            self._say(says, str(error), "trouble")
+        else:
+            self._say(says, words, "small")
 
-    def _take(self, task_id: str, line: QLineEdit, says: QWidget) -> None:
+    @staticmethod
+    def _say(says: QLabel, words: str, role: str) -> None:
+        says.setText(words)
+        if says.property("role") != role and (style := says.style()) is not None:
+            says.setProperty("role", role)
+            style.polish(says)
+
+    def _take(self, task_id: str, line: QLineEdit, says: QLabel) -> None:
         try:
             typed = read_log(self.desk.columns.texts(), task_id, line.text(), clock.now() // DAY)
             self._typed = ""
             self.desk.hours.log(task_id, self.person, typed)
         except HexapodError as error:
             self._typed = line.text()
-            says.setText(str(error))  # type: ignore[attr-defined]
+            self._say(says, str(error), "trouble")
 
     # The clock
 
@@ -225,4 +233,6 @@ def _words(hours: Hours) -> str:
     planned = f" of {hours_words(hours.planned)} planned" if hours.planned else ", none was planned"
     said = f"{hours_words(hours.logged)} logged{planned}, {standing_words(hours)}" if hours.planned else \
         f"{hours_words(hours.logged)} logged{planned}"  # fmt: skip
+    if not hours.rest:
+        return f"{said}. Nothing is left to do by the plan."
     return f"{said}. {hours_words(hours.rest)} are still to do by the plan: {hours_words(hours.forecast)} in all."

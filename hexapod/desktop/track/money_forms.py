@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
+from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from hexapod.desktop import dates
 from hexapod.desktop.currency import currency
@@ -20,13 +20,6 @@ from hexapod.plan.records import DAY
 
 KINDS = {EntryKind.COST: "A cost", EntryKind.INCOME: "Income", EntryKind.INVOICED: "Charged to somebody"}
 WHOLE_PROJECT = ""
-
-
-def _line(text: str, name: str, hint: str = "") -> QLineEdit:
-    made = QLineEdit(text)
-    made.setObjectName(name)
-    made.setPlaceholderText(hint)
-    return made
 
 
 def _day(day: int | None) -> str:
@@ -72,8 +65,8 @@ class EntryForm(_MoneyForm):
         self._old = old
         self.box.addWidget(label("Change the entry" if old is not None else "A new entry", "title"))
         today = dates.typed(work.today * DAY)
-        self._name = _line("" if old is None else old.name, "entryName", "Case glass")
-        self._amount = _line("" if old is None else currency().plain(old.amount), "entryAmount", currency().example)
+        self._name = self.line("" if old is None else old.name, "entryName", "Case glass")
+        self._amount = self.line("" if old is None else currency().plain(old.amount), "entryAmount", currency().example)
         self._kind = QComboBox()
         self._kind.setObjectName("entryKind")
         for kind, words in KINDS.items():
@@ -83,8 +76,8 @@ class EntryForm(_MoneyForm):
         self._planned.setObjectName("entryPlanned")
         self._planned.setChecked(old is not None and old.planned)
         is_spread = old is not None and old.last_day != old.first_day
-        self._first = _line(today if old is None else _day(old.first_day), "entryDay", "fri, 6 oct")
-        self._last = _line(_day(old.last_day) if is_spread and old is not None else "", "entryTo", "")
+        self._first = self.line(today if old is None else _day(old.first_day), "entryDay", "fri, 6 oct")
+        self._last = self.line(_day(old.last_day) if is_spread and old is not None else "", "entryTo", "")
         self._row = self._rows(work.task if old is None else old.task)
         self.field("What", self._name)
         self.field("How much", self._amount)
@@ -120,10 +113,10 @@ class BudgetForm(_MoneyForm):
         days = work.days if old is None else None if old.first_day is None else (old.first_day, old.last_day)
         amount = "" if old is None or old.amount is None else currency().plain(old.amount)
         minutes = "" if old is None or old.minutes is None else hours_words(old.minutes)
-        self._amount = _line(amount, "budgetAmount", currency().example)
-        self._hours = _line(minutes, "budgetHours", "240 h")
-        self._first = _line("" if days is None else _day(days[0]), "budgetFrom", "1 oct")
-        self._last = _line("" if days is None else _day(days[1]), "budgetTo", "31 oct")
+        self._amount = self.line(amount, "budgetAmount", currency().example)
+        self._hours = self.line(minutes, "budgetHours", "240 h")
+        self._first = self.line("" if days is None else _day(days[0]), "budgetFrom", "1 oct")
+        self._last = self.line("" if days is None else _day(days[1]), "budgetTo", "31 oct")
         self._row = self._rows(work.task if old is None else old.task)
         self.field("How much", self._amount)
         self.field("Or how many hours", self._hours)

@@ -263,15 +263,15 @@ class StageBoard(QAbstractScrollArea):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Where the chosen cards can go, and the bar of the current one."""
-        task = (
-            self.current if event.reason() is QContextMenuEvent.Reason.Keyboard else self.card_at(QPointF(event.pos()))
-        )
+        is_key = event.reason() is QContextMenuEvent.Reason.Keyboard
+        task = self.current if is_key else self.card_at(QPointF(event.pos()))
         if task is None:
             return
         if task not in self.chosen:
             self.go(task)
-        menu = self.menu_of(task)
-        menu.exec(event.globalPos())
+        box = self.box_of(task) if is_key else None
+        at = event.globalPos() if box is None else self.viewport().mapToGlobal(box.center().toPoint())
+        self.menu_of(task).exec(at)
 
     def menu_of(self, task: str) -> QMenu:
         """What can be done with the chosen cards."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, pyqtSignal
-from PyQt6.QtGui import QFont, QMouseEvent, QPainter
+from PyQt6.QtGui import QFont, QFontMetrics, QMouseEvent, QPainter
 
 from hexapod.control.ledger import HOUR
 from hexapod.control.planned_value import Measure
@@ -93,18 +93,18 @@ class FiguresTable(WalkedTable):
         if not isinstance(row, FigureName) or value is None:
             return
         height, width = scaled(ROW), self.viewport().width()
-        number = scaled(104)
+        words = said(value, row.key, Saying(self._desk, self._work.measure))
+        bad = is_bad(value, row.key)
+        face = font(9.5, QFont.Weight.DemiBold if row.key in ("spi", "cpi", "spi_t", "eac") else QFont.Weight.Normal)
+        number = f"{BAD_SIGN} {words}" if bad else words or "–"
+        wide = QFontMetrics(face).horizontalAdvance(number) + scaled(8)
+        painter.setPen(color("brick" if bad else "ink" if words else "faint"))
+        draw_text(painter, face, number, QRectF(width - wide - 10, top, wide, height), right=True)
         painter.setPen(color("muted"))
         short = font(8.5, QFont.Weight.DemiBold)
         draw_text(painter, short, row.short, QRectF(scaled(10), top, scaled(46), height))
         painter.setPen(color("ink"))
-        draw_text(painter, font(9), row.words, QRectF(scaled(58), top, width - number - scaled(60), height))
-        words = said(value, row.key, Saying(self._desk, self._work.measure))
-        bad = is_bad(value, row.key)
-        painter.setPen(color("brick" if bad else "ink" if words else "faint"))
-        words = f"{BAD_SIGN} {words}" if bad else words or "–"
-        face = font(9.5, QFont.Weight.DemiBold if row.key in ("spi", "cpi", "spi_t", "eac") else QFont.Weight.Normal)
-        draw_text(painter, face, words, QRectF(width - number, top, number - 10, height), right=True)
+        draw_text(painter, font(9), row.words, QRectF(scaled(58), top, width - wide - scaled(62) - 10, height))
 
 
 COLUMNS = ("pv", "ev", "ac", "spi", "cpi", "bac", "eac", "vac", "spi_t", "finish")
