@@ -17,6 +17,7 @@ from hexapod.demo.museum import build_demo
 from hexapod.desktop.app import make_application
 from hexapod.desktop.side.pages import PAGES
 from hexapod.desktop.theme.style import apply_theme, theme_named
+from hexapod.desktop.track.leg import PARTS
 from hexapod.desktop.window import Window
 from hexapod.query.views import PLAIN, View
 from hexapod.session import Session
@@ -60,7 +61,7 @@ def _views(window: Window) -> Iterator[Stop]:
         "staff roles": lambda: window.staff.show_view("roles"),
         "staff board": lambda: window.staff.show_view("board"),
         "staff reports": lambda: window.staff.show_view("reports"),
-        "track": lambda: window.show_leg("track"),
+        **{f"track {name}": lambda name=name: window.show_part(name) for name in PARTS},
         "month": window.show_month,
         "calendars": window.show_calendars,
         "guide": lambda: window.show_guide("first-steps"),
@@ -70,11 +71,30 @@ def _views(window: Window) -> Iterator[Stop]:
         show()
         settle()
         yield name, window
+    yield from _track(window)
     window.show_leg("build")
     desk.on_show.show_view(View(query="critical", group="who", lanes=True))
     settle()
     yield "lanes", window
     desk.on_show.show_view(PLAIN)
+
+
+def _track(window: Window) -> Iterator[Stop]:
+    """The parts of Track that have several faces, and with a page beside them."""
+    shown: dict[str, Callable[[], object]] = {
+        "hours team": lambda: (window.show_part("hours"), window.desk.hours.look_at(None, None, "team")),
+        "hours spent": lambda: window.desk.hours.look_at(None, None, "spent"),
+        "hours log": lambda: window.registry.qt("hours.log").trigger(),
+        "money entry": lambda: (window.show_part("money"), window.registry.qt("money.entry").trigger()),
+        "drift baselines": lambda: (window.show_part("drift"), window.registry.qt("drift.baselines").trigger()),
+        "value figure": lambda: (window.show_part("value"), window.registry.qt("value.figure").trigger()),
+        "value every": lambda: window.desk.value.show(branch="", measure="hours"),
+    }
+    for name, show in shown.items():
+        show()
+        settle()
+        yield name, window
+    window.side.leave()
 
 
 def _pages(window: Window) -> Iterator[Stop]:

@@ -15,7 +15,7 @@ import numpy as np
 
 from hexapod.control.baselines import baseline_of
 from hexapod.control.efforts import Efforts
-from hexapod.control.ledger import HOUR, Ledger
+from hexapod.control.ledger import HOUR, Ledger, rate_on
 from hexapod.control.planned_value import Measure, Planned
 from hexapod.control.spreading import between, share
 from hexapod.plan.accounts import Budget, EntryKind, Log, MoneyEntry, monday_of
@@ -264,8 +264,6 @@ class Costing:
 
     def _rates(self, fine: Sequence[int]) -> np.ndarray:
         """By resource and piece of time what an hour costs."""
-        from hexapod.control.ledger import rate_on
-
         resources = [self.plan.resources[r] for r in self.efforts.demand.resources]
         return np.array([[rate_on(r, day) for day in fine[:-1]] for r in resources], dtype=object).reshape(
             len(resources), len(fine) - 1

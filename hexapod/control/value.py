@@ -245,11 +245,8 @@ class Valuing:
 def with_branches(plan: Plan, value: Value) -> dict[str, Figures]:
     """The figures of all rows of a project in their order, a branch as the sum of what is below it; then those of rows
     that are gone."""
-    nothing = NOTHING if value.whole.ev is not None else NOTHING._replace(ev=None)
-    if value.whole.pv is None:
-        nothing = Figures(None, None, 0, None)
     rows = [t for t in outline_order(plan) if plan.tasks[t].project == value.project]
-    found = {t: value.tasks.get(t, nothing) for t in rows}
+    found = {t: value.tasks.get(t, nothing_of(value)) for t in rows}
     for task_id in reversed(rows):
         parent = plan.tasks[task_id].parent
         if parent is not None:
@@ -261,10 +258,7 @@ def of_branch(plan: Plan, value: Value, task: str) -> Value:
     """The figures of a branch alone. When it will be earned is a matter of the whole project."""
     inside = set(plan.branch(task))
     tasks = {t: figures for t, figures in value.tasks.items() if t in inside}
-    nothing = NOTHING if value.whole.ev is not None else NOTHING._replace(ev=None)
-    if value.whole.pv is None:
-        nothing = Figures(None, None, 0, None)
-    whole = nothing
+    whole = nothing_of(value)
     for figures in tasks.values():
         whole = whole.plus(figures)
     missing = {**why_missing(whole), **({"pv": value.missing["pv"]} if "pv" in value.missing else {})}
@@ -273,14 +267,19 @@ def of_branch(plan: Plan, value: Value, task: str) -> Value:
     return replace(value, whole=whole, tasks=tasks, es=None, finish=None, missing=missing)
 
 
+def nothing_of(value: Value) -> Figures:
+    """The figures of a row without any; what the value does not know, it does not know of that row either."""
+    if value.whole.pv is None:
+        return Figures(None, None, 0, None)
+    return NOTHING if value.whole.ev is not None else NOTHING._replace(ev=None)
+
+
 def why_missing(figures: Figures) -> dict[str, str]:
     """For each figure that has no value, why."""
     found: dict[str, str] = {}
     if figures.ev is None:
         why = "What was earned by then is not known: only the history of the plan could say."
-        return dict.fromkeys(
-            ("ev", "sv", "cv", "spi", "cpi", "eac", "etc", "vac", "tcpi", "es", "spi_t", "finish"), why
-        )
+        return dict.fromkeys(OF_EARNED, why)
     if figures.pv == 0:
         found["spi"] = "Nothing was planned to be done by then."
     if figures.ac == 0:

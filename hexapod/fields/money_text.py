@@ -32,7 +32,7 @@ class Currency:
         said = said.replace(" ", "").replace("\u00a0", "").replace("\u202f", "").replace("'", "").replace("’", "")
         minus = said.startswith(("-", "−"))
         whole, part = self._split(said.lstrip("-−+"), text)
-        if not whole.isdigit() or not (part.isdigit() or not part) or len(whole) > _DIGITS:
+        if not whole.isdecimal() or not (part.isdecimal() or not part) or len(whole) > _DIGITS:
             raise BadText(f"“{text.strip()[:40]}” is no amount of money. Type for example {self.example}.")
         if len(part) > 2:
             raise BadText(f"“{text.strip()[:40]}” has more than two places.")

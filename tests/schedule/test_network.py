@@ -34,7 +34,7 @@ WINDOW = Window(MONDAY // 1440 - 400, MONDAY // 1440 + 500)
 
 class Patching(unittest.TestCase):
     def test_a_storm_of_edits_gives_the_dates_of_a_fresh_start(self) -> None:
-        rng = random.Random(21)
+        rng = random.Random(22)
         applied = judged = 0
         plan = random_plan(rng, 25, calendars=2, summaries=True, resources=3, projects=2)
         found = schedule(plan)
@@ -64,7 +64,7 @@ class Patching(unittest.TestCase):
                 judged += differ is not None
                 self.assertIn(differ, ([], None), (step, edit.words))
         self.assertGreater(applied, 500)
-        self.assertGreater(judged, 0)
+        self.assertGreater(judged, 5, "not all of it outgrew the window of the twin")
 
     def test_what_is_placed_again_is_what_is_placed_from_nothing(self) -> None:
         """Over the part of a network that an edit touched; each edit starts from what the ones before it left."""

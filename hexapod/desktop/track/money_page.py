@@ -12,6 +12,7 @@ from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, LineButton, card, heading, icon_button, label
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.track.money_table import COLUMNS
 from hexapod.plan.accounts import Budget, EntryKind, Log, MoneyEntry
 from hexapod.plan.edits.hours import hours_words
@@ -119,7 +120,7 @@ class MoneyPage(Page):
             words = f"{money.words(cost[task, who])} · {person.initials or person.name}, {hours}"
             line = LineButton(f"{words} · {plan.tasks[task].name}")
             line.setObjectName(f"spentOn.{task}.{who}")
-            line.setToolTip(f"{count_of(len(found), 'log')} on “{plan.tasks[task].name}”")
+            line.setToolTip(plain_tip(f"{count_of(len(found), 'log')} on “{plan.tasks[task].name}”"))
             line.clicked.connect(lambda _, t=task: self._show_logs(t))
             self.box.addWidget(line)
 
