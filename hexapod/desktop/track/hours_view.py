@@ -22,7 +22,7 @@ from hexapod.system.words import count_of
 from hexapod.worktime import clock
 from hexapod.worktime.clock import date_of
 
-WAYS = {WEEK: "A week", TEAM: "Everybody", SPENT: "Planned and logged"}
+WAYS = {WEEK: "A week", TEAM: "Everybody", SPENT: "Planned, logged"}
 BYS = {By.BRANCH: "By branch", By.PHASE: "By phase", By.PERSON: "By person", By.STREAM: "By stream"}
 HOW_WEEK = "Type hours into a day: “2h”, “45m”, “3h labels cut”, “2h 60 %”. Enter takes them, Delete takes them out."
 HOW_TEAM = "Enter opens a week, Space approves one that is handed in."

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, cast
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
@@ -33,6 +33,14 @@ PARTS = {  # by name: the words on its tab, and where its view is made
 SIDE = {ROUND: "round"}  # what stands at the side of a part; else what is selected
 
 
+class _Stack(QStackedWidget):
+    """It asks for no more room than what is on show, whatever else lies in it."""
+
+    def minimumSizeHint(self) -> QSize:
+        shown = self.currentWidget()
+        return QSize() if shown is None else shown.minimumSizeHint()
+
+
 class TrackLeg(QWidget):
     """``part_changed`` says that another part is shown. Each is made when it is first looked at; it has ``tools``,
     which stand in the bar, and a ``main_part``, which takes the keyboard."""
@@ -45,7 +53,7 @@ class TrackLeg(QWidget):
         super().__init__()
         self._desk, self._registry = desk, registry
         self._made: dict[str, Any] = {}
-        self._parts, self._tools = QStackedWidget(), QStackedWidget()
+        self._parts, self._tools = _Stack(), _Stack()
         self.bar = self._make_bar()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

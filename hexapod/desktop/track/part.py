@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import pyqtBoundSignal, pyqtSignal
+from PyQt6.QtCore import QSize, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
@@ -12,6 +12,17 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.desktop.parts import narrow
+
+
+class _Choice(QComboBox):
+    """It gives way in a narrow window, down to what ``narrow`` leaves it."""
+
+    def __init__(self, width: int) -> None:
+        super().__init__()
+        self._wide = width
+
+    def sizeHint(self) -> QSize:
+        return super().sizeHint().expandedTo(QSize(self._wide, 0))
 
 
 class TrackPart(QWidget):
@@ -47,11 +58,10 @@ class TrackPart(QWidget):
         raise AssertionError("a part shows itself")
 
     def choice(self, name: str, accessible: str, width: int, chosen: Callable[[str], object]) -> QComboBox:
-        """A choice among the tools."""
-        box = narrow(QComboBox())
+        """A choice among the tools, so many pixels wide where there is room."""
+        box = narrow(_Choice(width))
         box.setObjectName(name)
         box.setAccessibleName(accessible)
-        box.setMinimumWidth(width)
         box.activated.connect(lambda i: chosen(box.itemData(i)))
         self._line.addWidget(box)
         return box
