@@ -19,8 +19,9 @@ from hexapod.control.notices import Item, change_items, standing_items, target_i
 from hexapod.errors import BadFile, HexapodError
 from hexapod.formats.mails import address_of, notice_mail
 from hexapod.plan.changes import diff
+from hexapod.plan.notice_kinds import NoticeWhen
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, NoticeWhen
+from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import Schedule
 from hexapod.services.mail import MailServer
 from hexapod.store.history import HistoryRow

@@ -16,7 +16,8 @@ from pathlib import Path
 from hexapod.errors import CannotSchedule, EditRefused, HexapodError
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit, new_id
-from hexapod.plan.plan import PartialPlan, Plan
+from hexapod.plan.partial import PartialPlan
+from hexapod.plan.plan import Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
 from hexapod.schedule.schedule import NO_DATES, Dates, Schedule

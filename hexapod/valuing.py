@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from datetime import datetime
 from pathlib import Path
 
 from hexapod.control.ledger import Ledger
@@ -12,12 +10,11 @@ from hexapod.control.value import Value, Valuing
 from hexapod.control.value_history import plan_told_by
 from hexapod.errors import BadFile, BadText
 from hexapod.formats.files import WORKSPACE, load
-from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.session import Session
 from hexapod.worktime import clock
-from hexapod.worktime.clock import iso, minutes_of
+from hexapod.worktime.clock import iso
 from hexapod.worktime.dates import parse_moment
 
 
@@ -44,12 +41,6 @@ def read_moment(text: str) -> int:
     return moment if "T" in text or ":" in text else moment + DAY
 
 
-def past_of(session: Session) -> Iterator[tuple[int, Changes]]:
-    """The history from the latest edit back: when each was made, and what it changed."""
-    for row, changes in session.past():
-        yield minutes_of(datetime.fromisoformat(row.at)), changes
-
-
 def _values(
     plan: Plan, moment: int | None, measure: Measure, session: Session | None
 ) -> tuple[int | None, list[Value]]:
@@ -60,7 +51,10 @@ def _values(
         at = moment if moment is not None else today if status is None else status
         told: Plan | None = plan
         if status is not None and at < status:
-            told = None if session is None else plan_told_by(plan, project.id, at, past_of(session))
+            told = None
+            if session is not None:
+                past = ((row.moment, changes) for row, changes in session.past())
+                told = plan_told_by(plan, project.id, at, past)
         valuing = Valuing.of(plan, project.id, ledger, at)
         values.append(valuing.at(at, measure, None if told is None else valuing.parts(told)))
     moments = {value.at for value in values}

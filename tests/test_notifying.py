@@ -21,9 +21,10 @@ from hexapod.errors import HexapodError
 from hexapod.notifying import LEDGER, Made, Told, make_notices
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY as CLOCK_DAY
-from hexapod.plan.records import LinkType, NoticeKind, NoticeWhen, Resource
+from hexapod.plan.records import LinkType, Resource
 from hexapod.services.mail import Outbox
 from hexapod.session import Session
 from tests.support import DAY, at, project, set_clock, tasks

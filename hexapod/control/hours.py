@@ -128,8 +128,7 @@ def _by_person(efforts: Efforts, ledger: Ledger, project: str) -> list[HoursRow]
         halved_up(summed(demand.who[rows[here]], what[here], size), PARTS).tolist()
         for what in (efforts.whole_parts, efforts.left_parts)
     )
-    is_counted = {t for t in ledger.tasks if t in plan.tasks and _counts(plan, plan.tasks[t].project, project)}
-    keep = ledger.counting() & np.array([t in is_counted for t in ledger.tasks], dtype=bool)[ledger.task]
+    keep = ledger.of_tasks(lambda t: t in plan.tasks and _counts(plan, plan.tasks[t].project, project))
     logged = ledger.by_person(keep, ledger.minutes)
     place = {r: i for i, r in enumerate(demand.resources)}
     found = []

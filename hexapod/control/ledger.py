@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from operator import attrgetter
 
@@ -89,6 +89,16 @@ class Ledger:
     def counting(self, until: int | None = None) -> NDArray[np.bool_]:
         """The rows that count as spent, up to and with a day: not those whose sheet was sent back."""
         return ~self.back if until is None else ~self.back & (self.day <= until)
+
+    def of_tasks(self, wanted: Callable[[str], bool]) -> NDArray[np.bool_]:
+        """The rows that count as spent, of some tasks."""
+        among = np.array([wanted(task) for task in self.tasks], dtype=bool)
+        return ~self.back & among[self.task] if len(self.tasks) else ~self.back
+
+    def of_project(self, project: str, inside: Collection[str] | None = None) -> NDArray[np.bool_]:
+        """The rows that count as spent, of a project, or of those of its tasks that are ``inside``."""
+        tasks = self.plan.tasks
+        return self.of_tasks(lambda t: t in tasks and tasks[t].project == project and (inside is None or t in inside))
 
     def by_task(self, keep: NDArray[np.bool_], what: Ints) -> dict[str, int]:
         """The sum of a column over some rows, by task."""

@@ -196,21 +196,12 @@ class Costing:
         for budget in plan.budgets.values():
             if budget.project == self.project and budget.task == task and budget.first_day is not None:
                 days += [budget.first_day, budget.last_day or budget.first_day]
-        rows = self._log_rows(inside)
+        rows = self.ledger.of_project(self.project, inside)
         if rows.any():
             days += [int(self.ledger.day[rows].min()), int(self.ledger.day[rows].max())]
         if self.planned.end is not None:
             days += [int(self.planned.start.min()) // DAY, (self.planned.end - 1) // DAY]
         return min(days), max(days)
-
-    def _log_rows(self, inside: set[str] | None) -> np.ndarray:
-        plan, ledger = self.plan, self.ledger
-        among = [
-            t in plan.tasks and plan.tasks[t].project == self.project and (inside is None or t in inside)
-            for t in ledger.tasks
-        ]
-        counted: np.ndarray = ledger.counting() & np.array([*among, False], dtype=bool)[ledger.task]
-        return counted
 
     def _planned(self, inside: set[str] | None, edges: Sequence[int]) -> list[int]:
         planned = self.planned if inside is None else self.planned.among(inside)
@@ -218,7 +209,7 @@ class Costing:
         return np.diff(totals).tolist()
 
     def _logged(self, inside: set[str] | None, edges: Sequence[int]) -> list[int]:
-        rows = self._log_rows(inside)
+        rows = self.ledger.of_project(self.project, inside)
         rows &= (self.ledger.day >= edges[0]) & (self.ledger.day < edges[-1])
         place = np.searchsorted(np.array(edges), self.ledger.day[rows], side="right") - 1
         total = np.zeros(len(edges) - 1, dtype=np.int64)

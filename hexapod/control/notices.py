@@ -12,8 +12,9 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from hexapod.plan.changes import Changes
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, NoticeKind, NoticeWhen, Resource, ResourceKind
+from hexapod.plan.records import DAY, Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.states import State
 from hexapod.worktime.calendars import units_of

@@ -187,11 +187,7 @@ class Valuing:
     ) -> list[int]:
         """What was spent by each of some moments, of the project or of some rows of it: added up once for all."""
         plan, ledger = self.plan, self.ledger
-        among = [
-            t in plan.tasks and plan.tasks[t].project == self.project and (inside is None or t in inside)
-            for t in ledger.tasks
-        ]
-        rows = ledger.counting() & np.array([*among, False], dtype=bool)[ledger.task]
+        rows = ledger.of_project(self.project, inside)
         amounts = ledger.minutes if measure is Measure.HOURS else ledger.cost
         order = np.argsort(ledger.day[rows], kind="stable")
         days, total = ledger.day[rows][order], np.concatenate(([0], np.cumsum(amounts[rows][order])))

@@ -37,20 +37,10 @@ from hexapod.formats.pool_text import read_share, read_skills
 from hexapod.notifying import WANTED
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.outline import number_of, rows, task_at
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import (
-    DAY,
-    Calendar,
-    CalendarException,
-    NoticeKind,
-    NoticeWhen,
-    Project,
-    Reservation,
-    Resource,
-    ResourceKind,
-    Stage,
-)
+from hexapod.plan.records import DAY, Calendar, CalendarException, Project, Reservation, Resource, ResourceKind, Stage
 from hexapod.session import Session
 from hexapod.system.files import make_folder
 from hexapod.worktime.clock import day_number, moment_of

@@ -11,13 +11,14 @@ from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label, narrow
-from hexapod.errors import HexapodError
 from hexapod.formats.pool_text import (
     extra_text,
     leave_text,
     propose_initials,
+    rates_text,
     read_extra,
     read_leave,
+    read_rates,
     read_roles,
     read_skills,
     read_steps,
@@ -37,7 +38,6 @@ class Form(Page):
     def __init__(self, desk: Desk, title: str, leave: Callable[[], None]) -> None:
         super().__init__(desk, title)
         self._leave = leave
-        self._says = label("", "trouble", wrap=True)
 
     def refresh(self, *_: object) -> None:
         """What is being typed stays; ``refresh_now`` begins anew."""
@@ -57,9 +57,7 @@ class Form(Page):
             self.box.addWidget(label(hint, "small", wrap=True))
 
     def buttons(self, text: str) -> None:
-        self._says = label("", "trouble", wrap=True)
-        self._says.setObjectName("formReason")
-        self.box.addWidget(self._says)
+        self.box.addWidget(self.reason("formReason"))
         line = QHBoxLayout()
         save = QPushButton(text)
         save.setProperty("role", "primary")
@@ -72,11 +70,7 @@ class Form(Page):
         self.box.addLayout(line)
 
     def _try(self) -> None:
-        try:
-            self.save()
-        except HexapodError as error:
-            self._says.setText(str(error))
-        else:
+        if self.attempt(self.save):
             self._leave()
 
     def save(self) -> None:
@@ -124,8 +118,7 @@ class ResourceForm(Form):
         self._skills = self.line(skills_text(found.skills) if found else "", "resourceSkills")
         self._section = self.line(found.section if found else "", "resourceSection")
         self._email = self.line(found.email if found else "", "resourceEmail")
-        rates = tuple((day, rate / 100) for day, rate in found.rate_from) if found else ()
-        self._rate = self.line(steps_text(found.rate / 100 if found else 0, rates), "resourceRate")
+        self._rate = self.line(rates_text(found.rate, found.rate_from) if found else "0", "resourceRate")
         self._calendar = self.calendars(found.calendar if found else None, "Works whenever its tasks do")
         self._leave_days = self.line(leave_text(found.leave) if found else "", "resourceLeave")
         self._extra = self.line(extra_text(found.leave) if found else "", "resourceExtra")
@@ -174,7 +167,7 @@ class ResourceForm(Form):
             last = plan.resources_in_order()
             found = Resource(new_id(), name, ranks_between(last[-1].rank if last else None, None, 1)[0])
         capacity, capacity_from = read_steps(self._capacity.text(), dates.read)
-        rate, rate_from = read_steps(self._rate.text() or "0", dates.read)
+        rate, rate_from = read_rates(self._rate.text() or "0", dates.read)
         desk.attempt(
             edits.save_resource(
                 plan,
@@ -191,8 +184,8 @@ class ResourceForm(Form):
                     skills=read_skills(self._skills.text()),
                     section=self._section.text().strip(),
                     email=self._email.text().strip(),
-                    rate=round(rate * 100),
-                    rate_from=tuple((day, round(money * 100)) for day, money in rate_from),
+                    rate=rate,
+                    rate_from=rate_from,
                     calendar=self._calendar.currentData(),
                     leave=read_extra(
                         self._extra.text(), read_leave(self._leave_days.text(), found.leave, dates.read), dates.read

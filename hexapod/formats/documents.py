@@ -7,6 +7,7 @@ from typing import Any
 from msgspec import Struct, field
 
 from hexapod.plan.accounts import EntryKind, SheetState
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.records import (
     Curve,
     Direction,
@@ -18,8 +19,6 @@ from hexapod.plan.records import (
     LagOn,
     LimitKind,
     LinkType,
-    NoticeKind,
-    NoticeWhen,
     OutOfOrder,
     ResourceKind,
     TaskKind,

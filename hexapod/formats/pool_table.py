@@ -20,8 +20,10 @@ from hexapod.formats.pool_text import (
     extra_text,
     leave_text,
     propose_initials,
+    rates_text,
     read_extra,
     read_leave,
+    read_rates,
     read_skills,
     read_steps,
     skills_text,
@@ -108,7 +110,6 @@ def pool_rows(plan: Plan) -> list[list[Cell]]:
 
 
 def _row(r: Resource, names: Mapping[str, str], calendars: Mapping[str, str]) -> list[Cell]:
-    rates = tuple((day, rate / 100) for day, rate in r.rate_from)
     said: dict[str, Cell] = {
         "name": r.name,
         "initials": r.initials,
@@ -122,7 +123,7 @@ def _row(r: Resource, names: Mapping[str, str], calendars: Mapping[str, str]) ->
         "calendar": calendars.get(r.calendar or "", ""),
         "leave": leave_text(r.leave),
         "extra": extra_text(r.leave),
-        "rate": steps_text(r.rate / 100, rates) if r.rate or rates else None,
+        "rate": rates_text(r.rate, r.rate_from) if r.rate or r.rate_from else None,
         "email": r.email,
     }
     return [said[name] or None for name in COLUMNS]
@@ -320,8 +321,8 @@ def _capacity(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
 
 
 def _rate(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:
-    first, later = read_steps(text, parse_moment)
-    return {"rate": round(first * 100), "rate_from": tuple((day, round(r * 100)) for day, r in later)}
+    first, later = read_rates(text, parse_moment)
+    return {"rate": first, "rate_from": later}
 
 
 def _calendar(pool: _Pool, resource: Resource, text: str) -> dict[str, Any]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Callable, Container
+from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
+from typing import TypeVar
 
 from hexapod.errors import BadText
 from hexapod.plan.bounds import LEAST_UNITS, MOST_UNITS
@@ -14,6 +16,7 @@ from hexapod.worktime.clock import date_of
 from hexapod.worktime.days import format_hours, parse_hours
 
 USUAL = Skill("").level
+N = TypeVar("N", float, Decimal)
 
 
 def skills_text(skills: tuple[Skill, ...]) -> str:
@@ -32,6 +35,26 @@ def read_skills(text: str) -> tuple[Skill, ...]:
     return tuple(found.values())
 
 
+def rates_text(first: int, later: tuple[tuple[int, int], ...]) -> str:
+    """What an hour costs, of whole smallest units, and from which days on it is another."""
+    return ", ".join([_money(first), *(f"{_money(rate)} from {date_of(day).isoformat()}" for day, rate in later)])
+
+
+def _money(cents: int) -> str:
+    whole, part = divmod(cents, 100)
+    return f"{whole}.{part:02}" if part else f"{whole}"
+
+
+def read_rates(text: str, read_day: Callable[[str], int]) -> tuple[int, tuple[tuple[int, int], ...]]:
+    """The same read, in whole smallest units; no figure goes through a float. ``BadText`` as ``read_steps``."""
+    first, later = _steps(text, read_day, Decimal)
+    return _cents(first), tuple((day, _cents(rate)) for day, rate in later)
+
+
+def _cents(amount: Decimal) -> int:
+    return int((amount * 100).to_integral_value(ROUND_HALF_UP))
+
+
 def steps_text(first: float, later: tuple[tuple[int, float], ...]) -> str:
     """How much there is, and from which days on it is another."""
     return ", ".join([f"{first:g}", *(f"{amount:g} from {date_of(day).isoformat()}" for day, amount in later)])
@@ -42,20 +65,27 @@ def read_steps(text: str, read_day: Callable[[str], int]) -> tuple[float, tuple[
 
     ``BadText`` says which part cannot be understood.
     """
-    first: float | None = None
-    later: dict[int, float] = {}
+    return _steps(text, read_day, float)
+
+
+def _steps(
+    text: str, read_day: Callable[[str], int], number: Callable[[str], N]
+) -> tuple[N, tuple[tuple[int, N], ...]]:
+    first: N | None = None
+    later: dict[int, N] = {}
     for part in filter(None, (p.strip() for p in text.split(","))):
         amount, _, day = part.partition(" from ")
         try:
-            number = float(amount.strip())
-        except ValueError:
+            found = number(amount.strip())
+            is_allowed = 0 <= found <= 1_000_000  # a comparison with what is no number raises, too
+        except (ValueError, InvalidOperation):
             raise BadText(f"“{part}” is no amount, such as 1 or 0.5 from 2027-01-04.") from None
-        if not 0 <= number <= 1_000_000:
+        if not is_allowed:
             raise BadText(f"“{part}”: an amount is from 0 to a million.")
         if day.strip():
-            later[read_day(day.strip()) // DAY] = number
+            later[read_day(day.strip()) // DAY] = found
         elif first is None:
-            first = number
+            first = found
         else:
             raise BadText(f"“{part}” needs a day from which it counts, such as {amount} from 2027-01-04.")
     if first is None:

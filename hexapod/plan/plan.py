@@ -226,32 +226,6 @@ class Plan(Maps):
 PARTS = (*Maps.__slots__, *Plan.__slots__)
 
 
-class PartialPlan(Plan):
-    """A plan of which some kinds have not been read yet; ``NotReadYet`` for who asks for them."""
-
-    __slots__ = ()
-    is_whole = False
-
-    def __init__(self, records: Iterable[Record], children: Mapping[Place, tuple[str, ...]]) -> None:
-        for name, found in outline_lookups(by_kind(records), children).items():
-            object.__setattr__(self, name, found)
-
-    def completed(self, rest: Iterable[Record]) -> Plan:
-        """The plan with what was left out, ``rest``."""
-        found = related_lookups(by_kind(rest))
-        return Plan(**{name: getattr(self, name) for name in PARTS if name not in found}, **found)
-
-    def __getattr__(self, name: str) -> Any:
-        raise NotReadYet if name in PARTS else AttributeError(name)
-
-
-class NotReadYet(EditRefused):
-    """Something was asked for that is being read just now."""
-
-    def __init__(self) -> None:
-        super().__init__("The links are being read just now. Try again in a moment.")
-
-
 class Gone(EditRefused):
     """What an edit is about was deleted before it was made."""
 

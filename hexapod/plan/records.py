@@ -11,6 +11,8 @@ from enum import StrEnum
 
 from msgspec import Struct
 
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
+
 LinkKey = tuple[str, str, str]
 AssignmentKey = tuple[str, str]
 Key = str | LinkKey | AssignmentKey
@@ -109,25 +111,6 @@ class FieldKind(StrEnum):
     PERSON = "person"
     MONEY = "money"
     COMPUTED = "computed"
-
-
-class NoticeKind(StrEnum):
-    """What a person is told of."""
-
-    ASSIGNED = "assigned"  # something is hers now
-    READY = "ready"  # what she waited for is done
-    DUE = "due"  # in so many days
-    OVERDUE = "overdue"
-    MOVED = "moved"  # her dates are others
-    NAMED = "named"  # in a comment
-    TARGET = "target"  # a project's finish lies beyond its target now
-    REMINDER = "reminder"
-
-
-class NoticeWhen(StrEnum):
-    AT_ONCE = "at_once"
-    DAILY = "daily"
-    NEVER = "never"
 
 
 class ResourceKind(StrEnum):

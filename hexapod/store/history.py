@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterator
+from datetime import datetime
 from typing import NamedTuple
 
 import msgspec
@@ -12,6 +13,7 @@ from hexapod.plan.changes import Changes
 from hexapod.store.checksums import checked, checksum
 from hexapod.store.record_versions import changes_of
 from hexapod.store.schema import VERSION
+from hexapod.worktime.clock import minutes_of
 
 EDIT, UNDO, REDO = "edit", "undo", "redo"
 COLUMNS = ("at", "who", "words", "kind", "of", "changes", "version", "checksum")
@@ -24,6 +26,11 @@ class HistoryRow(NamedTuple):
     words: str
     kind: str
     of: int | None
+
+    @property
+    def moment(self) -> int:
+        """When it was made, in minutes since 1970."""
+        return minutes_of(datetime.fromisoformat(self.at))
 
 
 def written(

@@ -24,7 +24,8 @@ import platformdirs
 from hexapod.errors import BadFile
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.lookups import LATER
-from hexapod.plan.plan import PartialPlan, Plan
+from hexapod.plan.partial import PartialPlan
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 from hexapod.schedule.schedule import Dates, StoredDates

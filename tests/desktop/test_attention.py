@@ -13,7 +13,8 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 from hexapod.control.attention import Need, NeedKind
 from hexapod.desktop.frame.walked import Heading
 from hexapod.plan import edits
-from hexapod.plan.records import LinkType, NoticeKind, NoticeWhen, Resource
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
+from hexapod.plan.records import LinkType, Resource
 from tests.at_rest import settle, wait_for
 from tests.desktop.case import Qt, QTest, WindowCase
 from tests.support import DAY, at, set_clock

@@ -12,10 +12,11 @@ from hexapod.desktop.staff.load_grid import Show
 from hexapod.desktop.staff.periods import Step, edges_of, long_name, short_name
 from hexapod.desktop.theme.pictures import Pictures
 from hexapod.errors import BadText
-from hexapod.formats.pool_text import read_skills, read_steps, skills_text, steps_text
+from hexapod.formats.pool_text import rates_text, read_rates, read_skills, read_steps, skills_text, steps_text
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, CalendarException, Resource, ResourceKind, Skill
 from hexapod.worktime.clock import day_number
+from hexapod.worktime.dates import parse_moment
 from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import MONDAY
 
@@ -48,6 +49,16 @@ class Pool(unittest.TestCase):
         self.assertEqual(steps_text(1.0, ((day, 0.5),)), "1, 0.5 from 2027-01-04")
         read = read_steps("1, 0.5 from 2027-01-04", lambda text: minute(*map(int, text.split("-"))))
         self.assertEqual(read, (1.0, ((day, 0.5),)))
+
+    def test_rates_are_kept_to_the_cent(self) -> None:
+        """A float shown with six digits once made 12345.67 an hour 12345.70."""
+        day = day_number(date(2027, 1, 4))
+        for cents in (0, 1, 3150, 1_234_567, 100_000_000):
+            rates = (cents, ((day, cents // 3),))
+            self.assertEqual(read_rates(rates_text(*rates), parse_moment), rates)
+        for text in ("nan", "inf", "1e999999", "-0.01", "1000000.01"):
+            with self.assertRaises(BadText):
+                read_rates(text, parse_moment)
 
     def test_what_cannot_be_meant_is_said(self) -> None:
         for text in ("glazing 7", "glazing 0"):

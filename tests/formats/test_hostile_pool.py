@@ -17,8 +17,10 @@ from hexapod.formats.pool_text import (
     extra_text,
     leave_text,
     propose_initials,
+    rates_text,
     read_extra,
     read_leave,
+    read_rates,
     read_roles,
     read_share,
     read_skills,
@@ -54,6 +56,7 @@ class Typed(unittest.TestCase):
         self.plan = Plan.of([project(), Resource("glass", "Glass", "a0", ResourceKind.ROLE, initials="GL")])
         self.readers = {
             "steps": lambda text: read_steps(text, parse_moment),
+            "rates": lambda text: read_rates(text, parse_moment),
             "leave": lambda text: read_leave(text, (), parse_moment),
             "extra": lambda text: read_extra(text, (), parse_moment),
             "share": read_share,
@@ -79,6 +82,7 @@ class Typed(unittest.TestCase):
             text = nonsense(self.rng)
             for read, show in (
                 (lambda t: read_steps(t, parse_moment), lambda found: steps_text(*found)),
+                (lambda t: read_rates(t, parse_moment), lambda found: rates_text(*found)),
                 (lambda t: read_leave(t, (), parse_moment), leave_text),
                 (lambda t: read_extra(t, (), parse_moment), extra_text),
                 (read_skills, skills_text),

@@ -16,7 +16,8 @@ import numpy as np
 
 from hexapod.errors import BadFile
 from hexapod.plan import edits
-from hexapod.plan.plan import NotReadYet, PartialPlan, Plan
+from hexapod.plan.partial import NotReadYet, PartialPlan
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task
 from hexapod.session import Session
 from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QApplication, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import clear
+from hexapod.desktop.parts import clear, label
+from hexapod.errors import HexapodError
 
 WAIT = 40  # milliseconds until it is asked again whether the mouse is free
 
@@ -69,6 +72,31 @@ class Page(QScrollArea):
             self.refresh()
         else:
             self.refresh_now()  # nobody is shown an empty page first
+
+    def input_line(self, text: str, name: str, accessible: str, hint: str = "") -> QLineEdit:
+        """Something to type into, unless the plan is only read."""
+        made = QLineEdit(text)
+        made.setObjectName(name)
+        made.setAccessibleName(accessible)
+        made.setPlaceholderText(hint)
+        made.setEnabled(not self.desk.is_read_only)
+        return made
+
+    def reason(self, name: str) -> QLabel:
+        """Where ``attempt`` says why something was refused; made anew for each filling."""
+        self._says = label("", "trouble", wrap=True)
+        self._says.setObjectName(name)
+        return self._says
+
+    def attempt(self, run: Callable[[], object]) -> bool:
+        """Whether it could be done; a refusal is said, and what was typed stays."""
+        try:
+            run()
+        except HexapodError as error:
+            self._says.setText(str(error))
+            return False
+        self._says.setText("")
+        return True
 
     def fill(self) -> None:
         raise AssertionError("a page fills itself")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -16,7 +15,6 @@ from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
 from hexapod.session import Session
 from hexapod.worktime import clock
-from hexapod.worktime.clock import minutes_of
 
 if TYPE_CHECKING:
     from hexapod.control.money import OverBudget
@@ -84,7 +82,7 @@ class AttentionWork(QObject):
 
 def finishes_before(session: Session, moment: int) -> dict[str, int | None] | None:
     """When projects would have finished as the plan was at a moment; None where it was not there, or had no dates."""
-    before = [row for row in session.history if minutes_of(datetime.fromisoformat(row.at)) < moment]
+    before = [row for row in session.history if row.moment < moment]
     if not before:
         return None
     from hexapod.schedule.engine import schedule

@@ -26,7 +26,8 @@ from hexapod.desktop.models.staging import Staging
 from hexapod.desktop.models.track_works import TrackWorks
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
-from hexapod.plan.plan import NotReadYet, Plan
+from hexapod.plan.partial import NotReadYet
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Link
 from hexapod.plan.rowlist import Position, RowList
 from hexapod.plan.telling import WHOLE

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan import edits
 from hexapod.plan.accounts import Baseline
@@ -16,7 +16,6 @@ from hexapod.schedule.drifting import minutes_between, reference_of
 from hexapod.schedule.schedule import Schedule, computed_dates
 from hexapod.session import Session
 from hexapod.worktime import clock
-from hexapod.worktime.clock import minutes_of
 
 if TYPE_CHECKING:
     from hexapod.control.drift import DriftPart, Replay
@@ -35,15 +34,13 @@ class Finish:
     drift: int | None
 
 
-class DriftWork(QObject):
-    """``changed`` says that another finish is looked at, or that more is known; ``progressed`` carries 0 to 1."""
+class DriftWork(ProjectWork):
+    """``progressed`` says how much of the history is replayed, 0 to 1."""
 
-    changed = pyqtSignal()
     progressed = pyqtSignal(float)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._desk = desk
         self.target = ""
         self.replay: Replay | None = None
         self._known: object = None  # of what the replay was made
@@ -52,10 +49,6 @@ class DriftWork(QObject):
         self.part = 0.0
 
     # What is looked at
-
-    @property
-    def project(self) -> str | None:
-        return self._desk.project if self._desk.project in self._desk.plan.projects else None
 
     @property
     def baseline(self) -> Baseline | None:
@@ -185,7 +178,7 @@ class DriftWork(QObject):
     def keep_of(self, day_end: int, name: str) -> None:
         """Keep the plan as it was at the end of an earlier day, out of the history; worked out beside the interface."""
         session, project = self._desk.session, self.project
-        before = [row for row in session.history if _time(row.at) < day_end]
+        before = [row for row in session.history if row.moment < day_end]
         if project is None or not before:
             raise EditRefused("The history begins later than that.")
         row = before[-1]
@@ -198,7 +191,7 @@ class DriftWork(QObject):
             if project not in plan.projects:
                 raise EditRefused("The project was not there yet on that day.")
             found: Schedule = schedule(plan)
-            return baseline_of(found, project, edits.new_id(), name, _time(row.at))
+            return baseline_of(found, project, edits.new_id(), name, row.moment)
 
         def keep(found: object) -> None:
             self._desk.do(edits.keep_baseline(self._desk.plan, found))  # type: ignore[arg-type]
@@ -210,9 +203,5 @@ class DriftWork(QObject):
             self._desk.do(edits.measure_from(self._desk.plan, self.project, baseline))
 
 
-def _time(text: str) -> int:
-    return minutes_of(datetime.fromisoformat(text))
-
-
 def _past(session: Session):  # type: ignore[no-untyped-def]
-    return ((row, _time(row.at), changes) for row, changes in session.past())
+    return ((row, row.moment, changes) for row, changes in session.past())

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 
+from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.plan import edits
 from hexapod.plan.accounts import Budget, MoneyEntry
 from hexapod.plan.records import DAY
@@ -19,31 +20,18 @@ if TYPE_CHECKING:
 ALL_TIME = None
 
 
-class MoneyWork(QObject):
-    """``changed`` says that another project, branch or division is on show, ``figure_changed`` another figure."""
+class MoneyWork(ProjectWork):
+    """``figure_changed`` says that another figure is looked at."""
 
-    changed = pyqtSignal()
     figure_changed = pyqtSignal()
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._desk = desk
-        self.branch = ""
         self.step = desk.memory.recall("money_step", str, "month")
         self.days: Days | None = ALL_TIME  # of the figure that is looked at
         self.column = "spent"
         self.editing = ""  # the entry or the budget that a form changes
         self._costing: Costing | None = None
-
-    @property
-    def project(self) -> str | None:
-        return self._desk.project if self._desk.project in self._desk.plan.projects else None
-
-    @property
-    def task(self) -> str | None:
-        """The branch, None for the whole project."""
-        task = self._desk.plan.tasks.get(self.branch)
-        return None if task is None or task.project != self.project else task.id
 
     def show(self, *, branch: str | None = None, step: str | None = None) -> None:
         self.branch = self.branch if branch is None else branch
@@ -85,12 +73,6 @@ class MoneyWork(QObject):
 
         costing = self.costing()
         return [] if costing is None else over_budgets(costing, self.today)
-
-    def branches(self) -> list[tuple[str, str]]:
-        """What the table can be narrowed to: the top rows of the project that have rows below them."""
-        plan, project = self._desk.plan, self.project
-        tops = () if project is None else plan.children_of(project, None)
-        return [("", "Whole project"), *((t, plan.tasks[t].name) for t in tops if plan.is_summary(t))]
 
     # Changing
 

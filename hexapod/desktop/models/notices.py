@@ -11,7 +11,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from hexapod.desktop.models.background import in_background
 from hexapod.notifying import WANTED, Made, Told, identity_of, make_notices
 from hexapod.plan import edits
-from hexapod.plan.records import NoticeKind, NoticeWhen, Resource
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
+from hexapod.plan.records import Resource
 from hexapod.schedule.schedule import computed_dates
 from hexapod.services.mail import Letter, Outbox, outbox_folder
 from hexapod.system.files import shown

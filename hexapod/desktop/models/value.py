@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
-
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.desktop.models.track_works import EVERY_PROJECT
 from hexapod.plan.records import DAY
 from hexapod.worktime import clock
-from hexapod.worktime.clock import minutes_of
 
 if TYPE_CHECKING:
     from hexapod.control.value import Value, Valuing
@@ -33,31 +30,16 @@ class Curves:
     end: int
 
 
-class ValueWork(QObject):
-    """``changed`` says that something else is looked at, or that the history was read."""
-
-    changed = pyqtSignal()
-
+class ValueWork(ProjectWork):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self._desk = desk
         self.measure = desk.memory.recall("value_in", str, "money")
-        self.branch = ""
         self.everything = False
         self.figure = "spi"
         self._valuing: tuple[Plan, str, Valuing] | None = None  # made once for a plan and a project
         self._value: tuple[Plan, object, Value] | None = None  # the last one, of which plan and of what
         self._told: dict[object, list] = {}  # by project and length of the history: what was earned by earlier dates
         self._is_reading = False
-
-    @property
-    def project(self) -> str | None:
-        return self._desk.project if self._desk.project in self._desk.plan.projects else None
-
-    @property
-    def task(self) -> str | None:
-        task = self._desk.plan.tasks.get(self.branch)
-        return None if task is None or task.project != self.project else task.id
 
     def show(self, *, measure: str | None = None, branch: str | None = None, figure: str | None = None) -> None:
         if measure is not None:
@@ -162,7 +144,7 @@ class ValueWork(QObject):
             def work() -> object:
                 from hexapod.control.value_history import told_plans
 
-                past = ((minutes_of(datetime.fromisoformat(row.at)), found) for row, found in session.past())
+                past = ((row.moment, found) for row, found in session.past())
                 return [(at, valuing.parts(was)) for at, was in told_plans(plan, project, past)]
 
             def show(found: object) -> None:

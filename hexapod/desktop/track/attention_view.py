@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QSpinBox, QVBoxLayout
+from PyQt6.QtWidgets import QSpinBox
 
 from hexapod.control.money import OverBudget
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.track_works import EVERY_PROJECT
-from hexapod.desktop.parts import ActionButton, label
+from hexapod.desktop.parts import ActionButton
 from hexapod.desktop.track.attention_table import AttentionTable
 from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.system.words import count_of
@@ -19,7 +19,7 @@ MOST_DAYS = 60
 
 class AttentionView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry)
+        super().__init__(desk, registry, "attention")
         self.work = desk.attention
         self.table = AttentionTable(desk, self.work)
         self.main_part = self.table
@@ -27,11 +27,8 @@ class AttentionView(TrackPart):
         self.table.why_asked.connect(self.why_asked)
         self.table.money_asked.connect(self._show_money)
         self._make_tools()
-        self._title, self._says = label("", "title"), label(HOW, "small", wrap=True)
-        self._title.setObjectName("attentionTitle")
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(4)
+        self._says.setText(HOW)
+        box = self.column()
         box.addWidget(self._title)
         box.addWidget(self._says)
         box.addWidget(self.table, 1)

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QRadioButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import card, heading, icon_button, label
-from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.accounts import Baseline
 from hexapod.plan.records import DAY
@@ -30,8 +27,7 @@ class BaselinesPage(Page):
         desk, work = self.desk, self.desk.drift
         self.box.addWidget(label("Baselines", "title"))
         self.box.addWidget(label(WHAT, "small", wrap=True))
-        self._says = label("", "trouble", wrap=True)
-        self._says.setObjectName("baselineReason")
+        reason = self.reason("baselineReason")
         project = work.project
         if project is None or not desk.plan.is_whole:
             return
@@ -42,19 +38,19 @@ class BaselinesPage(Page):
             self.box.addWidget(label("None is kept yet.", "muted"))
         self.box.addSpacing(8)
         self.box.addWidget(heading("Keep one"))
-        self._name = self._line(
-            "baselineName", "The name of the new baseline", f"Plan of {dates.short_day(clock.now())}"
+        self._name = self.input_line(
+            "", "baselineName", "The name of the new baseline", f"Plan of {dates.short_day(clock.now())}"
         )
         self.box.addWidget(self._name)
         today = QPushButton("Keep today as one")
         today.setObjectName("baselineToday")
         today.setEnabled(not desk.is_read_only and desk.is_computed)
-        today.clicked.connect(lambda: self._try(self._keep_today))
+        today.clicked.connect(lambda: self.attempt(self._keep_today))
         self.box.addWidget(today)
-        day = self._line("baselineDay", "Or the plan as it was on a day", "or an earlier day: 1 oct, Enter")
-        day.returnPressed.connect(lambda: self._try(lambda: self._keep_day(day.text())))
+        day = self.input_line("", "baselineDay", "Or the plan as it was on a day", "or an earlier day: 1 oct, Enter")
+        day.returnPressed.connect(lambda: self.attempt(lambda: self._keep_day(day.text())))
         self.box.addWidget(day)
-        self.box.addWidget(self._says)
+        self.box.addWidget(reason)
 
     def _fill_one(self, baseline: Baseline) -> None:
         desk = self.desk
@@ -66,10 +62,7 @@ class BaselinesPage(Page):
         chosen.setChecked(desk.plan.projects[baseline.project].baseline == baseline.id)
         chosen.setEnabled(not desk.is_read_only)
         chosen.clicked.connect(lambda: desk.drift.measure_from(baseline.id))
-        name = QLineEdit(baseline.name)
-        name.setObjectName(f"baselineNamed.{baseline.id}")
-        name.setAccessibleName(f"The name of {baseline.name}")
-        name.setEnabled(not desk.is_read_only)
+        name = self.input_line(baseline.name, f"baselineNamed.{baseline.id}", f"The name of {baseline.name}")
         name.editingFinished.connect(lambda: self._rename(baseline, name))
         remove = icon_button("x", f"Delete {baseline.name}")
         remove.setEnabled(not desk.is_read_only)
@@ -83,14 +76,6 @@ class BaselinesPage(Page):
         box.addWidget(label(f"{said}, {gone} of them gone since" if gone else said, "small", wrap=True))
         self.box.addWidget(frame)
 
-    def _line(self, name: str, accessible: str, hint: str) -> QLineEdit:
-        made = QLineEdit()
-        made.setObjectName(name)
-        made.setAccessibleName(accessible)
-        made.setPlaceholderText(hint)
-        made.setEnabled(not self.desk.is_read_only)
-        return made
-
     def _keep_today(self) -> None:
         self.desk.drift.keep(self._name.text().strip() or self._name.placeholderText())
 
@@ -101,7 +86,7 @@ class BaselinesPage(Page):
 
     def _rename(self, baseline: Baseline, line: QLineEdit) -> None:
         if line.isModified() and line.text().strip() != baseline.name:
-            self._try(
+            self.attempt(
                 lambda: self.desk.attempt(edits.rename_baseline(self.desk.plan, baseline.id, line.text().strip()))
             )
 
@@ -109,11 +94,3 @@ class BaselinesPage(Page):
         edit = edits.remove_baseline(self.desk.plan, baseline.id)
         if self.desk.do(edit):
             self.desk.told.emit(f"{edit.words}.", "", True)
-
-    def _try(self, run: Callable[[], object]) -> None:
-        try:
-            run()
-        except HexapodError as error:
-            self._says.setText(str(error))
-        else:
-            self._says.setText("")

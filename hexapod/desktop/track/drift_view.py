@@ -18,13 +18,12 @@ NONE = ""
 
 class DriftView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry, inside=True)
+        super().__init__(desk, registry, "drift")
         self.work = desk.drift
         self.table, self.parts = DriftTable(desk, self.work), PartsTable(desk, self.work)
         self.picture = TrendPicture(desk, self.work)
         self.main_part = self.table
-        self._title, self._of = label("", "title", wrap=True), heading("")
-        self._title.setObjectName("driftTitle")
+        self._of = heading("")
         self._of.setObjectName("driftOf")
         self._line.addWidget(label("Measured from", "small"))
         self._from = self.choice("driftFrom", "Measured from which baseline", 190, self._measure)
@@ -51,21 +50,13 @@ class DriftView(TrackPart):
         halves.setSpacing(14)
         halves.addLayout(left, 1)
         halves.addWidget(beside, 1)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(6)
-        box.addWidget(self.inner_tools)
+        box = self.column()
         box.addWidget(self._title)
         box.addLayout(halves, 1)
         self.follow(self.work.changed, desk.looked_at_changed)
 
     def _measure(self, baseline: str) -> None:
         self.work.measure_from(baseline or None)
-
-    @property
-    def sentence(self) -> str:
-        """What it says above its picture."""
-        return self._title.text()
 
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCompleter, QHBoxLayout, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCompleter, QHBoxLayout, QLineEdit, QPushButton, QStackedWidget, QWidget
 
 from hexapod.control.hours import By, HoursRow, total
 from hexapod.control.weeks import SheetSign, TeamRow
@@ -32,7 +32,7 @@ MOST_NAMES = 4000  # that are offered while a task is typed
 
 class HoursView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry, inside=True)
+        super().__init__(desk, registry, "hours")
         self.work = desk.hours
         self.week, self.team = WeekTable(desk, self.work), TeamTable(desk, self.work)
         self.sums = SumsTable(desk, self.work)
@@ -77,8 +77,6 @@ class HoursView(TrackPart):
             self._line.addWidget(widget)
 
     def _lay_out(self) -> None:
-        self._title, self._says = label("", "title", wrap=True), label("", "small", wrap=True)
-        self._title.setObjectName("hoursTitle")
         self._sheet = QWidget()
         line = QHBoxLayout(self._sheet)
         line.setContentsMargins(0, 0, 0, 0)
@@ -115,10 +113,7 @@ class HoursView(TrackPart):
             self._made[name] = button
             line.addWidget(button)
         self._made["sheetCorrect"].setCheckable(True)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(4)
-        box.addWidget(self.inner_tools)
+        box = self.column()
         box.addWidget(self._title)
         box.addWidget(self._says)
         box.addWidget(self._sheet)

@@ -53,7 +53,7 @@ class TrackLeg(QWidget):
         super().__init__()
         self._desk, self._registry = desk, registry
         self._made: dict[str, Any] = {}
-        self._parts, self._tools = _Stack(), _Stack()
+        self._parts = _Stack()
         self.bar = self._make_bar()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -77,8 +77,7 @@ class TrackLeg(QWidget):
             tab.setToolTip(plain_tip(f"{action.text} ({action.shown_keys})"))
             self._tabs.addButton(tab)
             line.addWidget(tab)
-        line.addSpacing(6)
-        line.addWidget(self._tools, 1)
+        line.addStretch(1)
         return bar
 
     def _pressed(self, name: str) -> Callable[[], None]:
@@ -93,16 +92,14 @@ class TrackLeg(QWidget):
             view.bar_asked.connect(self.bar_asked)
             view.why_asked.connect(self.why_asked)
             self._parts.addWidget(view)
-            self._tools.addWidget(view.tools)
         return self._made[name]
 
     def show_part(self, name: str) -> None:
-        """One of the parts, with its tools in the bar."""
+        """One of the parts."""
         view = self[name]
         for tab in self._tabs.buttons():
             tab.setChecked(tab.objectName() == f"track.{name}")
         self._parts.setCurrentWidget(view)
-        self._tools.setCurrentWidget(view.tools)
         self.setFocusProxy(view.main_part)
         if name != self.part:
             self.part = name

@@ -9,7 +9,7 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY
 from hexapod.desktop.models.track_works import EVERY_PROJECT
-from hexapod.desktop.parts import LineButton, heading, label
+from hexapod.desktop.parts import LineButton, heading
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
@@ -26,7 +26,7 @@ NOBODYS = "These are tasks to which nobody is assigned."
 
 class MineView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry)
+        super().__init__(desk, registry, "mine")
         self.work = desk.mine
         self.table = MineTable(desk, self.work)
         self.errands, self.milestones = ErrandList(desk, self.work), OwnMilestones(desk, self.work)
@@ -38,8 +38,6 @@ class MineView(TrackPart):
 
     def _lay_out(self) -> None:
         left, right = QVBoxLayout(), QVBoxLayout()
-        self._title, self._says = label("", "title"), label("", "small", wrap=True)
-        self._says.setObjectName("mineSays")
         left.setSpacing(4)
         left.addWidget(self._title)
         left.addWidget(self._says)
@@ -63,11 +61,11 @@ class MineView(TrackPart):
         beside.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
         beside.setFixedWidth(scaled(BESIDE))
-        box = QHBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(16)
-        box.addLayout(left, 1)
-        box.addWidget(beside)
+        halves = QHBoxLayout()
+        halves.setSpacing(16)
+        halves.addLayout(left, 1)
+        halves.addWidget(beside)
+        self.column().addLayout(halves, 1)
 
     def _make_tools(self) -> None:
         self._be = QPushButton("This is me")

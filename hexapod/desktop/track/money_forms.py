@@ -38,8 +38,7 @@ class _MoneyForm(Form):
         desk, plan = self.desk, self.desk.plan
         box = QComboBox()
         box.setObjectName("moneyRow")
-        rows = dict(desk.money.branches())
-        rows[WHOLE_PROJECT] = "The whole project"
+        rows = {WHOLE_PROJECT: "The whole project", **dict(desk.money.branches())}
         for task in (desk.current, chosen):
             if task in plan.tasks and plan.tasks[task].project == desk.money.project:
                 rows.setdefault(task, plan.tasks[task].name)

@@ -46,9 +46,8 @@ class MoneyPage(Page):
         title = dict(COLUMNS)[column]
         self.box.addWidget(label(title, "title"))
         where = "In all" if work.days is None else f"{_day(work.days[0])} to {_day(work.days[1])}"
-        names = dict(work.branches())
-        branch = names.get(work.task or "", "")
-        self.box.addWidget(label(f"{where}{f', {branch}' if work.task else ''}", "small", wrap=True))
+        branch = "" if work.task is None else f", {self.desk.plan.tasks[work.task].name}"
+        self.box.addWidget(label(f"{where}{branch}", "small", wrap=True))
         line = QHBoxLayout()
         line.addWidget(ActionButton(self._registry, "money.entry", text="New entry…"))
         line.addWidget(ActionButton(self._registry, "money.budget", text="New budget…"))

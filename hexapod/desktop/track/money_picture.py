@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QBrush, QPainter, QPen
 
 from hexapod.control.money import MoneyTable, Step
 from hexapod.desktop.currency import currency
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
 from hexapod.desktop.track.money_table import period_name
+from hexapod.desktop.track.picture import Picture, amount_marks, rule_across
 
 LEFT, TOP, BOTTOM = 76, 30, 26
 LEAST = 10_000  # of the axis, in the smallest unit
 
 
-class MoneyPicture(QWidget):
+class MoneyPicture(Picture):
     def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("moneyPicture")
+        super().__init__("moneyPicture")
         self.table: MoneyTable | None = None
         self.step = Step.MONTH
         self.setMinimumHeight(scaled(150))
@@ -37,16 +36,7 @@ class MoneyPicture(QWidget):
         self.setAccessibleName(". ".join(said) or "Money by period")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self.paint(painter, QRectF(self.rect()))
-        finally:
-            painter.end()
-
     def paint(self, painter: QPainter, whole: QRectF) -> None:
-        """Into any painter: the screen, or paper."""
         painter.fillRect(whole, color("panel"))
         table = self.table
         if table is None or not table.periods:
@@ -55,7 +45,7 @@ class MoneyPicture(QWidget):
         most = max(LEAST, *amounts)
         box = QRectF(scaled(LEFT), scaled(TOP), whole.width() - scaled(LEFT) - 14,
                      whole.height() - scaled(TOP) - scaled(BOTTOM))  # fmt: skip
-        self._paint_axis(painter, box, most)
+        rule_across(painter, box, amount_marks(most, 100, currency().short))
         wide = box.width() / len(table.periods)
         bar = min(scaled(54), wide * 0.6)
         for i, period in enumerate(table.periods):
@@ -85,17 +75,6 @@ class MoneyPicture(QWidget):
                     painter, font(8.5), name, QRectF(box.left() + wide * i + 2, box.bottom() + 5, max(wide, 60), 18)
                 )
         self._paint_legend(painter, box)
-
-    def _paint_axis(self, painter: QPainter, box: QRectF, most: int) -> None:
-        step = 10 ** (len(str(most)) - 1)
-        step = step // 2 if most // step < 3 else step
-        amount = 0
-        while amount <= most:
-            y = box.bottom() - box.height() * amount / most
-            painter.fillRect(QRectF(box.left(), y, box.width(), 1), color("rule"))
-            painter.setPen(color("muted"))
-            draw_text(painter, font(8.5), currency().short(amount), QRectF(0, y - 9, box.left() - 8, 18), right=True)
-            amount += step
 
     def _paint_legend(self, painter: QPainter, box: QRectF) -> None:
         left, top = box.left(), 6.0

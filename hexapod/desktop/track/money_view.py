@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QVBoxLayout
-
 from hexapod.control.money import MoneyTable, Step
 from hexapod.desktop.action import Registry
 from hexapod.desktop.currency import currency
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, label
+from hexapod.desktop.parts import ActionButton
 from hexapod.desktop.track.money_picture import MoneyPicture
 from hexapod.desktop.track.money_table import MoneyRows
 from hexapod.desktop.track.part import TrackPart, offer
@@ -19,21 +17,16 @@ HOW = "Enter, or a press, leads from a figure to what it is made of."
 
 class MoneyView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry, inside=True)
+        super().__init__(desk, registry, "money")
         self.work = desk.money
         self.table, self.picture = MoneyRows(desk, self.work), MoneyPicture()
         self.main_part = self.table
-        self._title, self._says = label("", "title", wrap=True), label("", "small", wrap=True)
-        self._title.setObjectName("moneyTitle")
         self._branch = self.choice("moneyBranch", "Of which branch", 150, lambda b: self.work.show(branch=b))
         self._step = self.choice("moneyStep", "By which periods", 0, lambda s: self.work.show(step=s))
         self._line.addWidget(ActionButton(registry, "money.entry", text="New entry…"))
         self._line.addWidget(ActionButton(registry, "money.budget", text="New budget…"))
         self.table.figure_asked.connect(self._show_figure)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(4)
-        box.addWidget(self.inner_tools)
+        box = self.column()
         box.addWidget(self._title)
         box.addWidget(self._says)
         box.addWidget(self.table, 3)
@@ -44,16 +37,11 @@ class MoneyView(TrackPart):
         self.work.look_at(days, column)  # type: ignore[arg-type]
         self._registry.qt("money.figure").trigger()
 
-    @property
-    def sentence(self) -> str:
-        """What it says above its picture."""
-        return self._title.text()
-
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
         if not plan.is_whole:
             return
-        offer(self._branch, work.branches(), work.task or "")
+        offer(self._branch, [("", "Whole project"), *work.branches()], work.task or "")
         offer(self._step, [(step.value, words) for step, words in STEPS.items()], work.step)
         self.table.refresh()
         table = self.table.table

@@ -12,7 +12,8 @@ from hexapod.control.notices import TITLES, wish_of
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, heading, label, narrow
-from hexapod.plan.records import NoticeKind, NoticeWhen, Resource
+from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
+from hexapod.plan.records import Resource
 from hexapod.services.mail import Letter
 
 MOST_SHOWN = 30  # mails

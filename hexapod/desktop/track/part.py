@@ -1,4 +1,4 @@
-"""What the parts of Track share: a view with tools in the bar, which follows the plan while it is seen."""
+"""What the parts of Track share: tools above a title and what else they show, which follows the plan while seen."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QSize, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.track_works import EVERY_PROJECT
-from hexapod.desktop.parts import narrow
+from hexapod.desktop.parts import label, narrow
 
 
 class _Choice(QComboBox):
@@ -26,23 +26,37 @@ class _Choice(QComboBox):
 
 
 class TrackPart(QWidget):
-    """Subclasses ``refresh``, and name their ``main_part``. ``tools`` stand in the bar; those of a part with many lie
-    ``inside`` it, as ``inner_tools``. ``bar_asked`` asks for the bar of a task,
-    ``why_asked`` why a project finishes when it does."""
+    """Subclasses ``refresh``, name their ``main_part`` and put what they show into a ``column``. ``bar_asked`` asks for
+    the bar of a task, ``why_asked`` why a project finishes when it does."""
 
     bar_asked = pyqtSignal(str)
     why_asked = pyqtSignal(str)
 
-    def __init__(self, desk: Desk, registry: Registry, *, inside: bool = False) -> None:
+    def __init__(self, desk: Desk, registry: Registry, name: str) -> None:
         super().__init__()
         self._desk, self._registry = desk, registry
+        self._title, self._says = label("", "title", wrap=True), label("", "small", wrap=True)
+        self._title.setObjectName(f"{name}Title")
+        self._says.setObjectName(f"{name}Says")
         self.tools = QWidget()
-        self.inner_tools = QWidget() if inside else self.tools
-        self._line = QHBoxLayout(self.inner_tools)
+        self._line = QHBoxLayout(self.tools)
         self._line.setContentsMargins(0, 0, 0, 0)
         self._line.setSpacing(6)
         self._line.addStretch(1)
         self._leading = 0  # tools at the left
+
+    @property
+    def sentence(self) -> str:
+        """What it says above its picture."""
+        return self._title.text()
+
+    def column(self) -> QVBoxLayout:
+        """The tools, then what is put in; its title is to be put in where it belongs."""
+        box = QVBoxLayout(self)
+        box.setContentsMargins(14, 8, 14, 10)
+        box.setSpacing(4)
+        box.addWidget(self.tools)
+        return box
 
     def follow(self, *signals: pyqtBoundSignal) -> None:
         """Follow the plan and some more signals; at once, so that nothing is painted of a plan that is no more."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
@@ -20,18 +20,13 @@ HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work le
 
 class RoundView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry, inside=True)
+        super().__init__(desk, registry, "round")
         self.work = desk.round
         self.table = RoundTable(desk, self.work)
         self.consequences = Consequences(desk, self.work)
         self._make_tools()
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(4)
-        box.addLayout(self._make_question())
-        box.addWidget(self.inner_tools)
-        self._says = label("", "small", wrap=True)
-        self._says.setObjectName("roundSays")
+        box = self.column()
+        box.insertLayout(0, self._make_question())
         box.addWidget(self._says)
         box.addWidget(self.table, 1)
         box.addWidget(self.consequences)

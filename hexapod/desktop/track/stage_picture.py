@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -20,7 +19,6 @@ from hexapod.plan.records import DAY
 from hexapod.plan.telling import WHOLE
 from hexapod.session import Session
 from hexapod.worktime import clock
-from hexapod.worktime.clock import minutes_of
 
 LEFT, RIGHT, TOP, BOTTOM = 40, 250, 16, 34  # room round the bands
 
@@ -137,4 +135,4 @@ class StagePicture(QWidget):
 
 def _past(session: Session) -> list[tuple[int, Changes]]:
     """What each row of the history changed of tasks, the latest first, with when."""
-    return [(minutes_of(datetime.fromisoformat(row.at)), found) for row, found in session.past() if found.tasks]
+    return [(row.moment, found) for row, found in session.past() if found.tasks]

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit
 
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import card, icon_button, label
-from hexapod.errors import BadText, HexapodError
+from hexapod.errors import BadText
 from hexapod.plan import edits
 from hexapod.plan.records import Stage
 from hexapod.system.budgets import whole_number
@@ -28,26 +26,21 @@ class StagesPage(Page):
     def fill(self) -> None:
         self.box.addWidget(label("Stages", "title"))
         self.box.addWidget(label(WHAT, "small", wrap=True))
-        self._says = label("", "trouble", wrap=True)
-        self._says.setObjectName("stageReason")
+        reason = self.reason("stageReason")
         stages = self.desk.stages.stages()
         for i, stage in enumerate(stages):
             self._fill_one(stage, i, len(stages))
-        add = QLineEdit()
-        add.setObjectName("stageAdd")
-        add.setAccessibleName("A new stage")
-        add.setPlaceholderText("One more: type its name, Enter")
-        add.setEnabled(not self.desk.is_read_only)
-        add.returnPressed.connect(lambda: self._try(lambda: self.desk.stages.add(add.text().strip())))
+        add = self.input_line("", "stageAdd", "A new stage", "One more: type its name, Enter")
+        add.returnPressed.connect(lambda: self.attempt(lambda: self.desk.stages.add(add.text().strip())))
         self.box.addSpacing(6)
         self.box.addWidget(add)
-        self.box.addWidget(self._says)
+        self.box.addWidget(reason)
 
     def _fill_one(self, stage: Stage, at: int, count: int) -> None:
         desk = self.desk
         frame, box = card()
         first, second = QHBoxLayout(), QHBoxLayout()
-        name = self._line(stage.name, f"stageName.{stage.id}", f"The name of {stage.name}", 0)
+        name = self.input_line(stage.name, f"stageName.{stage.id}", f"The name of {stage.name}")
         name.editingFinished.connect(lambda: self._change(stage, name, "name", name.text().strip()))
         first.addWidget(name, 1)
         for icon, tip, by, is_on in (
@@ -62,17 +55,19 @@ class StagesPage(Page):
         remove.setEnabled(not desk.is_read_only)
         remove.clicked.connect(lambda: self._remove(stage))
         first.addWidget(remove)
-        percent = self._line(
+        percent = self.input_line(
             "" if stage.percent is None else f"{stage.percent:g} %", f"stagePercent.{stage.id}",
-            f"The per cent of {stage.name}", 76, "no per cent",
+            f"The per cent of {stage.name}", "no per cent",
         )  # fmt: skip
+        percent.setFixedWidth(76)
         percent.editingFinished.connect(
             lambda: self._change(stage, percent, "percent", lambda: read_percent(percent.text()))
         )
-        most = self._line(
+        most = self.input_line(
             "" if stage.most is None else str(stage.most), f"stageMost.{stage.id}",
-            f"The most cards at once in {stage.name}", 60, "any",
+            f"The most cards at once in {stage.name}", "any",
         )  # fmt: skip
+        most.setFixedWidth(60)
         most.editingFinished.connect(lambda: self._change(stage, most, "most", lambda: read_most(most.text())))
         second.addWidget(percent)
         second.addWidget(label("at most", "small"))
@@ -83,28 +78,9 @@ class StagesPage(Page):
         box.addLayout(second)
         self.box.addWidget(frame)
 
-    def _line(self, text: str, name: str, accessible: str, width: int, hint: str = "") -> QLineEdit:
-        made = QLineEdit(text)
-        made.setObjectName(name)
-        made.setAccessibleName(accessible)
-        made.setPlaceholderText(hint)
-        made.setEnabled(not self.desk.is_read_only)
-        if width:
-            made.setFixedWidth(width)
-        return made
-
     def _change(self, stage: Stage, line: QLineEdit, field: str, value: object) -> None:
         if line.isModified():
-            self._try(lambda: self.desk.stages.change(stage, **{field: value() if callable(value) else value}))
-
-    def _try(self, run: Callable[[], object]) -> None:
-        """A refusal is said beneath, and what was typed stays."""
-        try:
-            run()
-        except HexapodError as error:
-            self._says.setText(str(error))
-        else:
-            self._says.setText("")
+            self.attempt(lambda: self.desk.stages.change(stage, **{field: value() if callable(value) else value}))
 
     def _remove(self, stage: Stage) -> None:
         edit = edits.remove_stage(self.desk.plan, stage.id)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, choice_button, label
+from hexapod.desktop.parts import ActionButton, choice_button
 from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.stage_board import StageBoard
 from hexapod.desktop.track.stage_picture import StagePicture
@@ -24,7 +24,7 @@ NO_CARDS = (
 
 class StagesView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry)
+        super().__init__(desk, registry, "stages")
         self.work = desk.stages
         self.board, self.picture = StageBoard(desk, self.work), StagePicture(desk)
         self.main_part = self.board
@@ -34,14 +34,10 @@ class StagesView(TrackPart):
         self._middle = QStackedWidget()
         self._middle.addWidget(self.board)
         self._middle.addWidget(self.picture)
-        self._says = label("", "small", wrap=True)
-        self._says.setObjectName("stagesSays")
         self._begin = QPushButton("Begin with four stages")
         self._begin.setObjectName("stagesBegin")
         self._begin.clicked.connect(self.work.begin)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(10, 8, 10, 6)
-        box.setSpacing(4)
+        box = self.column()
         box.addWidget(self._says)
         line = QHBoxLayout()
         line.addWidget(self._begin)

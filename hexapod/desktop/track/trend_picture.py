@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFont, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFont, QPainter, QPen, QPolygonF
 
 from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.drift import DriftWork, Finish
 from hexapod.desktop.theme.style import color, font, scaled, stream_color
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.plan.records import DAY
+from hexapod.desktop.track.picture import Picture, days_between, rule_across, rule_days
 from hexapod.worktime import clock
 
 LEFT, RIGHT, TOP, BOTTOM = 74, 24, 18, 30  # room round the lines
@@ -19,10 +18,9 @@ NAMES, ROOMY = 170, 0.4  # room for names, and how much of it all is still to co
 MOST_LINES = 8
 
 
-class TrendPicture(QWidget):
+class TrendPicture(Picture):
     def __init__(self, desk: Desk, work: DriftWork) -> None:
-        super().__init__()
-        self.setObjectName("trendPicture")
+        super().__init__("trendPicture")
         self._desk, self._work = desk, work
 
     def lines(self) -> list[tuple[Finish, list[tuple[int, int]]]]:
@@ -46,16 +44,7 @@ class TrendPicture(QWidget):
         self.setAccessibleName(self.words() or "Where each milestone was expected, day by day")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self.paint(painter, QRectF(self.rect()))
-        finally:
-            painter.end()
-
     def paint(self, painter: QPainter, whole: QRectF) -> None:
-        """Into any painter: the screen, or paper."""
         painter.fillRect(whole, color("panel"))
         lines = self.lines()
         if not lines:
@@ -74,7 +63,9 @@ class TrendPicture(QWidget):
         box = QRectF(scaled(LEFT), TOP, wide, high_up)
         x = lambda at: box.left() + box.width() * (at - first) / max(1, last - first)  # noqa: E731
         y = lambda at: box.bottom() - box.height() * (at - low) / max(1, high - low)  # noqa: E731
-        self._paint_axes(painter, box, first, last, low, high)
+        rule_days(painter, box, first, last, lines=True)
+        days = days_between(low, high, int(box.height() // scaled(56)))
+        rule_across(painter, box, [((at - low) / max(1, high - low), dates.short_day(at)) for at in days])
         painter.setPen(QPen(color("muted"), 1))
         painter.drawLine(QPointF(x(max(first, low)), y(max(first, low))), QPointF(x(last), y(last)))
         painter.setPen(QPen(color("petrol"), 1, Qt.PenStyle.DashLine))
@@ -112,24 +103,6 @@ class TrendPicture(QWidget):
         """Streams that are too light for letters on this ground."""
         ground = color("panel").lightnessF()
         return abs(stream_color(i).lightnessF() - ground) < 0.45
-
-    def _paint_axes(self, painter: QPainter, box: QRectF, first: int, last: int, low: int, high: int) -> None:
-        for begin, end, is_down in ((first, last, False), (low, high, True)):
-            room = box.height() if is_down else box.width()
-            count = max(2, int(room // scaled(56 if is_down else 110)))
-            apart = max(DAY, -(-(end - begin) // count // DAY) * DAY)
-            at = -(-begin // DAY) * DAY
-            while at <= end:
-                painter.setPen(color("muted"))
-                if is_down:
-                    y = box.bottom() - box.height() * (at - low) / max(1, high - low)
-                    painter.fillRect(QRectF(box.left(), y, box.width(), 1), color("rule"))
-                    draw_text(painter, font(8.5), dates.short_day(at), QRectF(0, y - 9, box.left() - 8, 18), right=True)
-                else:
-                    x = box.left() + box.width() * (at - first) / max(1, last - first)
-                    painter.fillRect(QRectF(x, box.top(), 1, box.height()), color("rule"))
-                    draw_text(painter, font(8.5), dates.short_day(at), QRectF(x, box.bottom() + 6, scaled(90), 18))
-                at += apart
 
     def _paint_slope_words(self, painter: QPainter, box: QRectF, x, y, now: int, last: int) -> None:  # type: ignore[no-untyped-def]
         """What the slope means, along it, in the half that is still to come."""

@@ -3,26 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from hexapod.control.value import Value
-from hexapod.desktop import dates
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.value import Curves, ValueWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.desktop.track.picture import Picture, amount_marks, rule_across, rule_days
 from hexapod.desktop.track.value_table import Saying
-from hexapod.plan.records import DAY
 
 LEFT, RIGHT, TOP, BOTTOM = 80, 96, 46, 28
 FORECASTS = (("eac", "at this pace"), ("eac_as_planned", "rest as planned"), ("eac_with_both", "with delay"))
 
 
-class ValuePicture(QWidget):
+class ValuePicture(Picture):
     def __init__(self, desk: Desk, work: ValueWork) -> None:
-        super().__init__()
-        self.setObjectName("valuePicture")
+        super().__init__("valuePicture")
         self._desk, self._work = desk, work
         self.value: Value | None = None
         self.curves: Curves | None = None
@@ -38,16 +35,7 @@ class ValuePicture(QWidget):
         self.setAccessibleName(words)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self.paint(painter, QRectF(self.rect()))
-        finally:
-            painter.end()
-
     def paint(self, painter: QPainter, whole: QRectF) -> None:
-        """Into any painter: the screen, or paper."""
         painter.fillRect(whole, color("panel"))
         curves, value = self.curves, self.value
         if curves is None or value is None:
@@ -63,7 +51,9 @@ class ValuePicture(QWidget):
                      whole.height() - scaled(TOP) - scaled(BOTTOM))  # fmt: skip
         x = lambda at: box.left() + box.width() * (at - first) / max(1, last - first)  # noqa: E731
         y = lambda amount: box.bottom() - box.height() * amount / most  # noqa: E731
-        self._paint_axes(painter, box, first, last, most)
+        say = Saying(self._desk, self._work.measure)
+        rule_across(painter, box, amount_marks(most, 60 if self._work.measure == "hours" else 100, say.amount))
+        rule_days(painter, box, first, last)
         painter.setPen(QPen(color("petrol"), 1.2, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(x(curves.at), box.top()), QPointF(x(curves.at), box.bottom()))
         lines = (
@@ -103,28 +93,6 @@ class ValuePicture(QWidget):
             )
             painter.setPen(color("muted"))
             draw_text(painter, font(8), name, QRectF(left, at + 12, scaled(RIGHT) - 8, 14))
-
-    def _paint_axes(self, painter: QPainter, box: QRectF, first: int, last: int, most: int) -> None:
-        say = Saying(self._desk, self._work.measure)
-        is_hours = self._work.measure == "hours"
-        unit = 60 if is_hours else 100
-        step = 10 ** (len(str(most // unit)) - 1) * unit
-        step = max(unit, step // 2 if most // step < 4 else step)
-        amount = 0
-        while amount <= most:
-            y = box.bottom() - box.height() * amount / most
-            painter.fillRect(QRectF(box.left(), y, box.width(), 1), color("rule"))
-            painter.setPen(color("muted"))
-            draw_text(painter, font(8.5), say.amount(amount), QRectF(0, y - 9, box.left() - 8, 18), right=True)
-            amount += step
-        span = max(1, last - first)
-        labels = max(1, int(box.width() // scaled(110)))
-        apart = max(DAY, -(-span // labels // DAY) * DAY)
-        at = first // DAY * DAY
-        while at <= last:
-            x = box.left() + box.width() * (at - first) / span
-            draw_text(painter, font(8.5), dates.short_day(at), QRectF(x, box.bottom() + 6, scaled(90), 18))
-            at += apart
 
     def _paint_legend(self, painter: QPainter, box: QRectF) -> None:
         left = box.left()

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from hexapod.control.planned_value import Measure
 from hexapod.control.value_words import sentence
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.track_works import EVERY_PROJECT
-from hexapod.desktop.parts import ActionButton, choice_button, label
+from hexapod.desktop.parts import ActionButton, choice_button
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.value_picture import ValuePicture
@@ -22,7 +22,7 @@ WHOLE_PROJECT = "-"
 
 class ValueView(TrackPart):
     def __init__(self, desk: Desk, registry: Registry) -> None:
-        super().__init__(desk, registry, inside=True)
+        super().__init__(desk, registry, "value")
         self.work = desk.value
         self.figures, self.picture = FiguresTable(desk, self.work), ValuePicture(desk, self.work)
         self.projects = ProjectsTable(desk, self.work)
@@ -34,8 +34,6 @@ class ValueView(TrackPart):
             self.lead(button)
         self._branch = self.choice("valueBranch", "Of what", 170, lambda b: self.work.show(branch=b))
         self._line.addWidget(ActionButton(registry, "drift.baselines", text="Baselines…"))
-        self._title = label("", "title", wrap=True)
-        self._title.setObjectName("valueTitle")
         self.figures.figure_asked.connect(self._show_figure)
         self.projects.project_asked.connect(self._show_project)
         one, line = QWidget(), QHBoxLayout()
@@ -48,10 +46,7 @@ class ValueView(TrackPart):
         self._stack = QStackedWidget()
         self._stack.addWidget(one)
         self._stack.addWidget(self.projects)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(14, 8, 14, 10)
-        box.setSpacing(6)
-        box.addWidget(self.inner_tools)
+        box = self.column()
         box.addWidget(self._title)
         box.addWidget(self._stack, 1)
         self.follow(self.work.changed, desk.looked_at_changed)
@@ -68,20 +63,14 @@ class ValueView(TrackPart):
         self._desk.look_at_project(project)
         self.work.show(branch=WHOLE_PROJECT)
 
-    @property
-    def sentence(self) -> str:
-        """What it says above its picture."""
-        return self._title.text()
-
     def refresh(self) -> None:
         work, plan = self.work, self._desk.plan
         if not plan.is_whole:
             return
         for measure, button in self._measures.items():
             button.setChecked(measure == work.measure)
-        tops = () if work.project is None else plan.children_of(work.project, None)
         name = "The project" if work.project is None else plan.projects[work.project].name
-        branches = [(WHOLE_PROJECT, name), *((t, f"… {plan.tasks[t].name}") for t in tops if plan.is_summary(t))]
+        branches = [(WHOLE_PROJECT, name), *((t, f"… {words}") for t, words in work.branches())]
         chosen = EVERY_PROJECT if work.everything else work.task or WHOLE_PROJECT
         offer(self._branch, [*branches, (EVERY_PROJECT, "Every project")], chosen)
         self._stack.setCurrentIndex(1 if work.everything else 0)
