@@ -82,6 +82,8 @@ def _views(window: Window) -> Iterator[Stop]:
 def _track(window: Window) -> Iterator[Stop]:
     """The parts of Track that have several faces, and with a page beside them."""
     shown: dict[str, Callable[[], object]] = {
+        "mine log": lambda: (window.show_part("mine"), window.registry.qt("hours.log").trigger()),
+        "stages log": lambda: window.show_part("stages"),
         "hours team": lambda: (window.show_part("hours"), window.desk.hours.look_at(None, None, "team")),
         "hours spent": lambda: window.desk.hours.look_at(None, None, "spent"),
         "hours log": lambda: window.registry.qt("hours.log").trigger(),

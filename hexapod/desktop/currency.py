@@ -8,12 +8,9 @@ from hexapod.fields.money_text import Currency
 
 
 def currency() -> Currency:
-    """The currency of the locale; without a sign where it knows none."""
+    """The currency of the locale: some, as that of Switzerland, have a code and no sign, and C has neither."""
     locale = QLocale()
-    symbol = locale.currencySymbol()
     code = locale.currencySymbol(QLocale.CurrencySymbolFormat.CurrencyIsoCode)
     group = locale.groupSeparator() or ","
     decimal = locale.decimalPoint() or "."
-    if not symbol or symbol == "¤" or code in ("", "XXX"):
-        symbol = code = ""
-    return Currency(symbol, code, decimal, "," if group == decimal else group)
+    return Currency(locale.currencySymbol(), code, decimal, "," if group == decimal else group)

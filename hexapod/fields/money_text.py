@@ -10,6 +10,7 @@ from hexapod.plan.bounds import MOST_MONEY
 
 _SIGNS = re.compile(r"[^\W\d_]+|[$€£¥₹₩₽₺₫₦₱฿₴₪]")
 _DIGITS = 18
+_GAPS = " \u00a0\u202f'’"  # between groups of digits, wherever one is from
 
 
 @dataclass(frozen=True)
@@ -24,12 +25,15 @@ class Currency:
     def read(self, text: str) -> int:
         """An amount in its smallest unit. ``BadText`` for what is no amount, or of another currency."""
         said = " ".join(text.split())
-        for sign in _SIGNS.findall(said):
-            if sign.casefold() not in {self.symbol.casefold(), self.code.casefold()} - {""}:
-                mine = self.symbol or self.code or "no sign"
-                raise BadText(f"“{said[:40]}” is in another currency than this plan, which counts in {mine}.")
-            said = said.replace(sign, "")
-        said = said.replace(" ", "").replace("\u00a0", "").replace("\u202f", "").replace("'", "").replace("’", "")
+        for own in filter(None, (self.symbol, self.code)):
+            said = re.sub(re.escape(" ".join(own.split())), "", said, flags=re.IGNORECASE)
+        for mark in {*_GAPS, self.group} - {".", ","}:
+            said = said.replace(mark, "")
+        if _SIGNS.search(said):
+            mine = self.symbol or self.code
+            counts = f"which counts in {mine}" if mine else "which counts without a sign"
+            raise BadText(f"“{text.strip()[:40]}” is in another currency than this plan, {counts}.")
+        said = said if self.decimal in ".," else said.replace(self.decimal, ".")
         minus = said.startswith(("-", "−"))
         whole, part = self._split(said.lstrip("-−+"), text)
         if not whole.isdecimal() or not (part.isdecimal() or not part) or len(whole) > _DIGITS:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import threading
+import unittest
 
 from PyQt6 import sip
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QLocale, QRectF
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QRadioButton
 
 from hexapod.control.attention import NeedKind
+from hexapod.desktop.currency import currency
 from hexapod.desktop.models.drift import DriftWork
 from hexapod.desktop.paper.paper import Paper
+from hexapod.errors import BadText
 from hexapod.plan import edits
 from hexapod.plan.accounts import EntryKind, Log, monday_of
 from hexapod.plan.records import DAY as CLOCK_DAY
@@ -65,6 +68,25 @@ class Spent(WindowCase):
         box.setCurrentIndex(box.findData(kind))
         QTest.keyClick(self.line("entryAmount"), Qt.Key.Key_Return)
         settle()
+
+
+class Locales(unittest.TestCase):
+    def setUp(self) -> None:
+        self.addCleanup(QLocale.setDefault, QLocale())
+
+    def test_what_a_reader_anywhere_is_shown_can_be_typed(self) -> None:
+        """Also where the currency has a code and no sign, as in Switzerland, and where the sign has points in it."""
+        any_of = (QLocale.Language.AnyLanguage, QLocale.Script.AnyScript, QLocale.Country.AnyTerritory)
+        for locale in QLocale.matchingLocales(*any_of):
+            QLocale.setDefault(locale)
+            mine = currency()
+            for amount in (0, -3, 7, 125_050, 123_456_789):
+                self.assertEqual(mine.read(mine.plain(amount)), amount, locale.name())
+                self.assertEqual(mine.read(mine.words(amount)), amount, locale.name())
+        QLocale.setDefault(QLocale("de_CH"))
+        self.assertEqual((currency().read("CHF 5"), currency().words(500)), (500, "CHF 5.00"))
+        with self.assertRaisesRegex(BadText, "counts in CHF"):
+            currency().read("€ 5")
 
 
 class Money(Spent):
