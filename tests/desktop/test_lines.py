@@ -205,6 +205,18 @@ class Pasted(Lines):
         self.window.registry.qt("edit.undo").trigger()
         self.assertEqual(before, len(self.desk.plan.resources), "and go with them")
 
+    def test_a_project_that_goes_in_the_meantime_keeps_the_lines_until_it_is_back(self) -> None:
+        self.paste("Paint 2d with ZZ\nLamps 1d after paint")
+        view = self.window.notes
+        self.desk.do(edits.remove_project(self.desk.plan, self.desk.project))
+        view.say_who("ZZ", "a new role")
+        self.assertIn("is gone", view.says.text())
+        self.assertFalse(view.take_button.isEnabled())
+        self.window.registry.qt("edit.undo").trigger()
+        view.say_who("ZZ", "RO")
+        view.take()
+        self.assertIn("Paint", self.outline())
+
     def test_all_lines_at_once_are_taken_for_all_that_they_may_say(self) -> None:
         self.paste("Paint 2d\nLamps 1d after paint\nFence 20 m")
         view = self.window.notes

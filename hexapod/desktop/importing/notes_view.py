@@ -41,6 +41,7 @@ ASKED, ACROSS = 8, 2  # unknown people who are asked about, and how many of them
 TITLES = ("Row", "Length", "Waits for", "Who", "Dates", "To look at")
 WIDTHS = (280, 80, 220, 120, 190)
 LOOK = 5
+NO_PROJECT = "The project that these lines were for is gone. Undo brings it back, or choose another; all lines stay."
 A_PERSON = "a new person"
 NEW = {A_PERSON: ResourceKind.PERSON, "a new role": ResourceKind.ROLE}
 
@@ -110,13 +111,15 @@ class NotesView(QWidget):
 
     def _read(self) -> None:
         project = self.desk.project
-        assert project is not None
-        plan, said = self._with_new_people()
-        text, after = self._text, self._after
         self._run += 1
         run = self._run
-        before, finds_loops = self.lines.notes, self.desk.session.has_kernels
         self.take_button.setEnabled(False)
+        if project is None:
+            self.says.setText(NO_PROJECT)
+            return
+        plan, said = self._with_new_people()
+        text, after = self._text, self._after if self._after in plan.tasks else None
+        before, finds_loops = self.lines.notes, self.desk.session.has_kernels
 
         def work() -> object:
             found = read_notes(text, plan, project, after, dates.read_either, said, finds_loops=finds_loops)

@@ -12,6 +12,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label, narrow
+from hexapod.errors import EditRefused
 from hexapod.formats.templates import Template, templates
 from hexapod.plan import edits
 from hexapod.plan.records import DAY
@@ -100,7 +101,8 @@ class TemplatesPage(Form):
             desk.attempt(edit)
             desk.look_at_project(made)
         else:
-            assert desk.project is not None
+            if desk.project is None:
+                raise EditRefused("The project that the rows were for is gone.")
             days = start // DAY - fragment.projects_in_order()[0].start // DAY
             after = desk.current if desk.current in desk.plan.tasks else None
             edit = edits.graft(desk.plan, fragment, desk.project, after, swaps=swaps, shift_days=days)
