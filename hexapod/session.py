@@ -123,6 +123,8 @@ class Session:
             if self._plan is None:
                 assert self._snapshot is not None
                 self._plan = self._snapshot.whole()
+                if self._plan is None:  # the copy is damaged
+                    self._plan, self._snapshot = self.workspace.read_plan(), None
             return self._plan
 
     @property

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from operator import attrgetter
+from typing import Any
 
 import numpy as np
 from immutables import Map
@@ -73,7 +74,7 @@ class Ledger:
             if log.id not in row_of:
                 row_of[log.id] = len(row_of)
         size = len(row_of)
-        columns = {name: np.resize(getattr(self, name), size) for name in ("task", "who", "day", "minutes", "cost")}
+        columns = {name: _grown(getattr(self, name), size) for name in ("task", "who", "day", "minutes", "cost")}
         rows = np.array([row_of[log.id] for log in came], dtype=np.int64)
         columns["task"][rows] = [tasks.index(log.task) for log in came]
         columns["who"][rows] = who = np.array([people.index(log.resource) for log in came], dtype=np.int64)
@@ -82,8 +83,8 @@ class Ledger:
         columns["cost"][rows] = cost_of(minutes, rates_on([plan.resources[r] for r in people], who, day))
         for log_id in gone:
             columns["minutes"][row_of[log_id]] = columns["cost"][row_of[log_id]] = 0
-        back = np.resize(self.back, size)
-        back[rows] = _sent_back(plan, people, who, day)
+        back = _grown(self.back, size)
+        back[rows] = [not plan.counts(log) for log in came]
         return Ledger(plan, tasks, people, row_of.finish(), back=back, **columns)
 
     def counting(self, until: int | None = None) -> NDArray[np.bool_]:
@@ -143,10 +144,17 @@ def _places(names: Iterable[str], known: Sequence[str]) -> Ints:
     return np.array([*map(place.__getitem__, names)], dtype=np.int64)
 
 
+def _grown(column: NDArray[Any], size: int) -> NDArray[Any]:
+    """A copy with room for more rows at its end."""
+    found = np.empty(size, dtype=column.dtype)
+    found[: len(column)] = column
+    return found
+
+
 def _sent_back(plan: Plan, people: Sequence[str], who: Ints, day: Ints) -> NDArray[np.bool_]:
-    found = np.zeros(len(who), dtype=bool)
+    """Whether the sheet of each log was sent back: that of its person and of the Monday before its day."""
     place: Mapping[str, int] = {name: i for i, name in enumerate(people)}
-    for sheet in plan.sheets.values():
-        if sheet.state is SheetState.SENT_BACK and sheet.resource in place:
-            found |= (who == place[sheet.resource]) & (day >= sheet.week) & (day < sheet.week + 7)
+    sheets = [x for x in plan.sheets.values() if x.state is SheetState.SENT_BACK and x.resource in place]
+    back = np.array([x.week * len(people) + place[x.resource] for x in sheets], dtype=np.int64)
+    found: NDArray[np.bool_] = np.isin((day - (day + 3) % 7) * len(people) + who, back)
     return found

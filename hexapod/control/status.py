@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hexapod.plan.records import TaskKind
 from hexapod.schedule.schedule import Schedule
@@ -38,21 +39,27 @@ def status_of(schedule: Schedule) -> tuple[ProjectStatus, ...]:
     plan = schedule.plan
     percents = _percents(schedule)
     return tuple(
-        ProjectStatus(p.id, p.status_date, percents[p.id], _late(schedule, p.id), _state(schedule, p.id))
+        ProjectStatus(p.id, p.status_date, percents[p.id], count_late(schedule, p.id), _state(schedule, p.id))
         for p in plan.projects_in_order()
     )
 
 
 def late_leaves(schedule: Schedule, project: str) -> list[str]:
     """The late leaves of a project, by when they start."""
+    found, ids = np.flatnonzero(_late(schedule, project)), schedule.network.slots.tasks
+    return [ids[slot] for slot in found[np.argsort(schedule.start[found], kind="stable")].tolist()]
+
+
+def count_late(schedule: Schedule, project: str) -> int:
+    """How many leaves of a project are late."""
+    return int(_late(schedule, project).sum())
+
+
+def _late(schedule: Schedule, project: str) -> NDArray[np.bool_]:
     network = schedule.network
-    here = network.structure.leaf[: network.size] * (network.tasks.project == network.projects.index(project))
-    found = np.flatnonzero((here == 1) & (schedule.standing.late >= 0))
-    return [network.slots.tasks[slot] for slot in found[np.argsort(schedule.start[found], kind="stable")].tolist()]
-
-
-def _late(schedule: Schedule, project: str) -> int:
-    return len(late_leaves(schedule, project))
+    here = (network.structure.leaf[: network.size] == 1) & (network.tasks.project == network.projects.index(project))
+    found: NDArray[np.bool_] = here & (schedule.standing.late >= 0)
+    return found
 
 
 def _percents(schedule: Schedule) -> dict[str, float]:

@@ -13,7 +13,7 @@ import contextlib
 import hashlib
 import os
 import types
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -33,8 +33,9 @@ from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 8  # of the copy; another one is not read
+FORM = 9  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
+SIZE = 8  # bytes that say how long the head of a copy is
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
 _COLUMNS = (*DATES, "critical", "longest_path")
 
@@ -46,8 +47,8 @@ Rest: Any = msgspec.defstruct(
 
 
 class _Others(msgspec.Struct, frozen=True, kw_only=True):
-    """What lies in the file beside the records: ``rest`` is a packed ``Rest``, ``children`` are the tasks below each
-    row of each project, ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
+    """What lies in the file beside the records: ``rest`` is the digest of a packed ``Rest``, ``children`` are the tasks
+    below each row of each project, ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
 
     rest: bytes
     children: list[tuple[str, str | None, tuple[str, ...]]]
@@ -83,8 +84,17 @@ def sign_of(workspace: Path, counter: bytes) -> bytes:
     return b"".join(n.to_bytes(8, "little") for n in numbers) + counter.ljust(8, b"\0")
 
 
-def digest_of(data: bytes | memoryview) -> str:
-    return hashlib.blake2b(data, digest_size=32).hexdigest()
+def digest_of(copy: bytes | memoryview) -> str:
+    """Of the head of a copy, which holds the digest of the rest: a first picture does not wait for that."""
+    return _digest(copy[: _end_of_head(copy)]).hex()
+
+
+def _end_of_head(copy: bytes | memoryview) -> int:
+    return SIZE + int.from_bytes(copy[:SIZE], "little")
+
+
+def _digest(data: bytes | memoryview) -> bytes:
+    return hashlib.blake2b(data, digest_size=32).digest()
 
 
 def write_snapshot(workspace: Path, sign: bytes, data: bytes | memoryview) -> None:
@@ -100,10 +110,13 @@ def write_snapshot(workspace: Path, sign: bytes, data: bytes | memoryview) -> No
             remove(old)
 
 
-def read_snapshot(workspace: Path, sign: bytes, digest: str) -> memoryview | None:
-    """The copy of a file as it was closed; None if the file was touched since, or the copy is another one."""
+def read_copy(workspace: Path, sign: bytes, digest: str, *, head_only: bool = False) -> memoryview | None:
+    """The copy of a file as it was closed, or its head; None if the file was touched since, or the copy is another."""
+    place, until = place_of(workspace), None
     try:
-        data = memoryview(read_within(place_of(workspace), LARGEST))  # parts of it are not copied
+        if head_only:
+            until = SIGNED + _end_of_head(read_within(place, LARGEST, until=SIGNED + SIZE)[SIGNED:])
+        data = memoryview(read_within(place, LARGEST, until=until))  # parts of it are not copied
     except BadFile:
         return None
     if bytes(data[:SIGNED]) != sign or digest_of(data[SIGNED:]) != digest:
@@ -111,25 +124,41 @@ def read_snapshot(workspace: Path, sign: bytes, digest: str) -> memoryview | Non
     return data[SIGNED:]
 
 
+def read_snapshot(workspace: Path, sign: bytes, digest: str) -> Snapshot | None:
+    """What the copy holds, the rest of it when it is asked for."""
+    head = read_copy(workspace, sign, digest, head_only=True)
+
+    def rest() -> memoryview | None:
+        whole = read_copy(workspace, sign, digest)
+        return None if whole is None else whole[_end_of_head(whole) :]
+
+    return None if head is None else decoded(head, rest)
+
+
 class Snapshot(NamedTuple):
-    """What was read of a copy. ``rest``, what is read later, is read when somebody asks for the whole."""
+    """What was read of a copy. ``rest`` reads the rest of it, whose digest is ``of_rest``, or says that it is gone."""
 
     part: PartialPlan
-    rest: bytes
+    rest: Callable[[], memoryview | None]
+    of_rest: bytes
     dates: Dates | None
 
-    def whole(self) -> Plan:
-        """The plan with the rest of its records; what the digest has let through is sound."""
+    def whole(self) -> Plan | None:
+        """The plan with the rest of its records; None if that is not what was written."""
+        rest = self.rest()
+        if rest is None or _digest(rest) != self.of_rest:
+            return None
         with uncollected():
-            found = msgspec.msgpack.decode(self.rest, type=Rest)
+            found = msgspec.msgpack.decode(rest, type=Rest)
             return self.part.completed([record for kind in LATER for record in getattr(found, kind)])
 
 
 def encoded(plan: Plan, dates: Dates | None) -> bytes:
-    """A snapshot in bytes."""
+    """A snapshot in bytes: how long its head is, the head, and the rest."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in AT_ONCE}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
-    records["rest"] = msgspec.msgpack.encode(Rest(*(list(getattr(plan, kind).values()) for kind in LATER)))
+    rest = msgspec.msgpack.encode(Rest(*(list(getattr(plan, kind).values()) for kind in LATER)))
+    records["rest"] = _digest(rest)
     if dates is not None:
         kept = [(t, i) for t, i in dates.slots.items() if t in plan.tasks and dates.has(t)]
         at = np.array([i for _, i in kept], dtype=np.int64)
@@ -138,21 +167,25 @@ def encoded(plan: Plan, dates: Dates | None) -> bytes:
                         finishes=dict(dates.project_finish))  # fmt: skip
     else:
         pieces = Pieces(**records)
-    return msgspec.msgpack.encode(pieces)
+    head = msgspec.msgpack.encode(pieces)
+    return b"".join((len(head).to_bytes(SIZE, "little"), head, rest))
 
 
-def decoded(data: bytes | memoryview) -> Snapshot | None:
-    """None if it is of another form."""
+def decoded(copy: bytes | memoryview, rest: Callable[[], memoryview | None] | None = None) -> Snapshot | None:
+    """What a copy holds; with only its head, ``rest`` reads what lies behind that. None if it is of another form."""
     with uncollected():
+        end = _end_of_head(copy)
         try:
-            pieces = msgspec.msgpack.decode(data, type=Pieces)
+            pieces = msgspec.msgpack.decode(copy[SIZE:end], type=Pieces)
         except (msgspec.MsgspecError, ValueError, RecursionError):
             return None
         records: list[Record] = []
         for kind in AT_ONCE:
             records += getattr(pieces, kind)
         children = {(project, parent): tasks for project, parent, tasks in pieces.children}
-        return Snapshot(PartialPlan(records, children), pieces.rest, _dates(pieces))
+        return Snapshot(
+            PartialPlan(records, children), rest or (lambda: memoryview(copy)[end:]), pieces.rest, _dates(pieces)
+        )
 
 
 def _dates(pieces: _Others) -> StoredDates | None:

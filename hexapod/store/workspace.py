@@ -39,7 +39,7 @@ from hexapod.store.opening import (
 )
 from hexapod.store.schema import TABLES, VERSION
 from hexapod.store.sentences import NEVER_READ, Damaged, told
-from hexapod.store.snapshot import Snapshot, decoded, digest_of, read_snapshot, sign_of, write_snapshot
+from hexapod.store.snapshot import Snapshot, digest_of, read_copy, read_snapshot, sign_of, write_snapshot
 from hexapod.store.watch import BESIDE, Watch
 from hexapod.system.files import remove, sweep_parts
 
@@ -159,16 +159,19 @@ class Workspace:
 
     def read_snapshot(self) -> Snapshot | None:
         """What the file held when it was closed, from the copy in the cache; None if there is none that is true."""
-        found = self.copy_in_cache()
-        return None if found is None else decoded(found)
+        digest = self._digest_of_copy()
+        return None if digest is None else read_snapshot(self.path, self._sign, digest)
 
     def copy_in_cache(self) -> memoryview | None:
         """The bytes of that copy; None once there was an edit."""
+        digest = self._digest_of_copy()
+        return None if digest is None else read_copy(self.path, self._sign, digest)
+
+    def _digest_of_copy(self) -> str | None:
+        """Of the copy that was written when the file was closed; None if there was an edit since."""
         digest, number = self.remembered("snapshot", tuple[str, int], ("", -1))
         with told(self.path):
-            if number != self._last_number():
-                return None
-        return read_snapshot(self.path, self._sign, digest)
+            return digest if number == self._last_number() else None
 
     def read_plan(self) -> Plan:
         """Everything a person entered. ``BadFile`` if a row is damaged or points nowhere."""

@@ -162,8 +162,11 @@ def sweep_parts(folder: Path) -> None:
                 remove(Path(entry.path))
 
 
-def read_within(path: Path, most: int) -> bytes:
-    """All bytes of a file. ``BadFile`` if there is none, if it is no plain file, or has more than ``most`` bytes."""
+def read_within(path: Path, most: int, *, until: int | None = None) -> bytes:
+    """All bytes of a file, or those before the place ``until``.
+
+    ``BadFile`` if there is none, if it is no plain file, or has more than ``most`` bytes.
+    """
     try:
         handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK)  # a pipe must not hold us up
         with os.fdopen(handle, "rb") as file:
@@ -172,7 +175,7 @@ def read_within(path: Path, most: int) -> bytes:
                 raise BadFile(f"{shown(path)} is no file that can be read.")
             if found.st_size > most:
                 raise BadFile(f"{shown(path)} has {_megabytes(found.st_size)} MB; {_megabytes(most)} MB are the most.")
-            data = file.read(most + 1)
+            data = file.read(most + 1 if until is None else min(until, found.st_size))
     except FileNotFoundError:
         raise BadFile(f"There is no file {shown(path)}.") from None
     except (OSError, ValueError) as error:  # ValueError: a zero byte in the name

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.action import Registry
@@ -80,6 +80,10 @@ class Grid(QTableView):
                     kinds.MouseButtonDblClick: self.mouseDoubleClickEvent}  # fmt: skip
         self.setFocus()
         handlers[event.type()](event)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.headers.measure_soon()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -49,7 +49,7 @@ class Headers:
         self._soon.timeout.connect(self._measure)
         grid.rows.modelReset.connect(self.size)
         for signal in (grid.rows.modelReset, grid.desk.changed, grid.desk.computed):
-            signal.connect(lambda *_: self._soon.start())
+            signal.connect(lambda *_: self.measure_soon())
         self.size()
 
     def lay_rows(self, frozen: QTableView) -> None:
@@ -86,8 +86,13 @@ class Headers:
             found.append(Wish(least, min(needed, scaled(WIDEST_NAME) if is_name else round(MOST * usual))))
         return found
 
+    def measure_soon(self) -> None:
+        self._soon.start()
+
     def _measure(self) -> None:
-        """See how much room the texts on show need, and give it to them."""
+        """See how much room the texts on show need, and give it to them; of a hidden grid once it is shown."""
+        if not self._grid.isVisible():
+            return
         found = self._measured()
         if found != self._needed:
             self._needed = found

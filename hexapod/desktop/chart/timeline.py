@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
@@ -11,7 +14,8 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.measures import HEADER_HEIGHT
 from hexapod.plan.records import DAY
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Schedule, computed_dates
+from hexapod.worktime.calendars import Ints
 from hexapod.worktime.clock import today
 
 FIRST_ZOOM = 5.3  # pixels a day
@@ -112,12 +116,21 @@ class Timeline(QAbstractScrollArea):
         project = desk.plan.projects.get(desk.project or "")
         start = project.start if project else today()
         shown = list(desk.plan.projects) if desk.on_show.view.everywhere else [project.id] if project else []
-        tops = [t for p in shown for t in desk.plan.children_of(p, None)]
-        known = [desk.schedule.slots[t] for t in tops if desk.schedule.has(t)]
-        if not known:
+        known = self._slots_of(shown)
+        if not len(known):
             return start, start + 60 * DAY
         begin = int(desk.schedule.start[known].min())
         return begin, max(int(desk.schedule.finish[known].max()), begin + 5 * DAY)
+
+    def _slots_of(self, projects: Sequence[str]) -> Ints:
+        """Where what spans these projects has its dates."""
+        schedule, plan = computed_dates(self.desk.schedule), self.desk.plan
+        if schedule is not None and all(p in schedule.network.projects for p in projects):
+            network = schedule.network
+            here = np.isin(network.tasks.project, [network.projects.index(p) for p in projects])
+            return np.flatnonzero(here & (network.structure.leaf[: network.size] == 1))
+        known = (self.desk.schedule.slots.get(t) for p in projects for t in plan.children_of(p, None))
+        return np.array([slot for slot in known if slot is not None], dtype=np.int64)
 
     def _set_scale(self, scale: TimeScale) -> None:
         before, self.scale = self.scale, scale

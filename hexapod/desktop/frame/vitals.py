@@ -107,8 +107,8 @@ class Vitals(QWidget):
         finish = shown.project_finish.get(project.id) if project else None
         self.finish.show_value(dates.long_day(finish) if finish is not None else "–", False)
         self._show_target(project.target_finish if project else None, finish)
-        late = self._late_in(shown)
-        self.late.show_value("…" if late is None else str(len(late)), bool(late))
+        late = self._count_late(shown)
+        self.late.show_value("…" if late is None else str(late), bool(late))
         count, critical = self._count_critical(shown)
         self.critical.show_value(f"{critical} of {count}" if count else "–", False)
         load = desk.load
@@ -123,14 +123,14 @@ class Vitals(QWidget):
         conflicts = self._conflicts_here()
         self.conflicts.show_value("…" if load is None else str(len(conflicts)), bool(conflicts))
 
-    def _late_in(self, shown: Dates) -> list[str] | None:
-        """The late leaves of the project on show; None until they are known."""
+    def _count_late(self, shown: Dates) -> int | None:
+        """How many leaves of the project on show are late; None until that is known."""
         desk = self._desk
         if not isinstance(shown, Schedule) or desk.project not in shown.network.projects:
-            return None if desk.project else []
-        from hexapod.control.status import late_leaves
+            return None if desk.project else 0
+        from hexapod.control.status import count_late
 
-        return late_leaves(shown, desk.project)
+        return count_late(shown, desk.project)
 
     def _conflicts_here(self) -> list[Conflict]:
         desk = self._desk
@@ -201,10 +201,14 @@ class Vitals(QWidget):
         self._list(self.target, entries or [("No task has a target date", None)])
 
     def _list_late(self) -> None:
-        desk = self._desk
-        entries: list[tuple[str, str | None]] = [
-            (f"{desk.plan.tasks[t].name}: {late_words(desk, t)}", t) for t in self._late_in(desk.schedule) or []
-        ]
+        desk, shown = self._desk, self._desk.schedule
+        found: list[str] = []
+        if isinstance(shown, Schedule) and desk.project in shown.network.projects:
+            from hexapod.control.status import late_leaves
+
+            found = late_leaves(shown, desk.project)
+        entries: list[tuple[str, str | None]] = []
+        entries += [(f"{desk.plan.tasks[t].name}: {late_words(desk, t)}", t) for t in found]
         self._list(self.late, entries or [("Nothing is late", None)])
 
     def _list_critical(self) -> None:

@@ -50,6 +50,7 @@ class HoursWork(QObject):
         self.added: dict[WeekKey, list[str]] = {}  # rows that somebody put into a week that has no hours on them yet
         self._ledger: Ledger | None = None
         self._efforts: Efforts | None = None
+        self._clocks: dict[str, RunningClock | None] = {}  # as the workspace has them, by the name they are kept under
         self._people: tuple[tuple[object, ...], list[str]] | None = None  # of what they were listed, and who they are
         desk.changed.connect(self._follow)
 
@@ -244,12 +245,19 @@ class HoursWork(QObject):
     @property
     def running(self) -> RunningClock | None:
         """My clock, if one runs; it goes on while the program is closed."""
-        found = self._desk.session.workspace.remembered(self._clock, RunningClock | None, None)
+        name = self._clock
+        if name not in self._clocks:
+            self._clocks[name] = self._desk.session.workspace.remembered(name, RunningClock | None, None)
+        found = self._clocks[name]
         return found if found is None or found.task in self._desk.plan.tasks else None
 
     @property
     def _clock(self) -> str:
         return f"clock.{self._desk.mine.me}"
+
+    def _keep_clock(self, running: RunningClock | None) -> None:
+        self._clocks[self._clock] = running
+        self._desk.session.workspace.set_state(self._clock, running)
 
     def start_clock(self, task: str) -> None:
         """Begin to count the time on a task; a clock that ran before is stopped, and its time is logged."""
@@ -267,7 +275,7 @@ class HoursWork(QObject):
             return
         if before is not None:
             self.stop_clock()
-        desk.session.workspace.set_state(self._clock, RunningClock(task, clock.now()))
+        self._keep_clock(RunningClock(task, clock.now()))
         self.clock_changed.emit()
 
     def stop_clock(self, minutes: int | None = None) -> None:
@@ -282,7 +290,7 @@ class HoursWork(QObject):
         except HexapodError as error:
             desk.told.emit(str(error), "trouble", False)
             return  # it runs on: no minute is lost
-        desk.session.workspace.set_state(self._clock, None)
+        self._keep_clock(None)
         self.clock_changed.emit()
         if not logs:
             desk.told.emit("The clock is stopped; nothing was logged.", "", False)

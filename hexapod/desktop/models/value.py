@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from PyQt6.QtCore import QTimer
+
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.desktop.models.track_works import EVERY_PROJECT
@@ -17,6 +19,7 @@ if TYPE_CHECKING:
     from hexapod.plan.plan import Plan
 
 MOST_POINTS = 60  # of the planned curve
+READ_AFTER = 200  # milliseconds: the figures are on show before the history, which is large, is read beside them
 
 
 @dataclass(frozen=True)
@@ -40,6 +43,8 @@ class ValueWork(ProjectWork):
         self._value: tuple[Plan, object, Value] | None = None  # the last one, of which plan and of what
         self._told: dict[object, list] = {}  # by project and length of the history: what was earned by earlier dates
         self._is_reading = False
+        self._soon = QTimer(self, singleShot=True, interval=READ_AFTER)
+        self._soon.timeout.connect(self._read_earlier)
 
     def show(self, *, measure: str | None = None, branch: str | None = None, figure: str | None = None) -> None:
         if measure is not None:
@@ -139,18 +144,27 @@ class ValueWork(ProjectWork):
             return self._told[key]
         if not self._is_reading and self._desk.past is None:
             self._is_reading = True
-            plan, valuing = session.plan, self._valued(project)
-
-            def work() -> object:
-                from hexapod.control.value_history import told_plans
-
-                past = ((row.moment, found) for row, found in session.past())
-                return [(at, valuing.parts(was)) for at, was in told_plans(plan, project, past)]
-
-            def show(found: object) -> None:
-                self._is_reading = False
-                self._told = {key: found}  # type: ignore[dict-item]
-                self.changed.emit()
-
-            in_background(self, work, show, lambda error: setattr(self, "_is_reading", False))
+            self._soon.start()
         return []
+
+    def _read_earlier(self) -> None:
+        """What was earned by earlier dates, of the project on show now."""
+        project, session = self.project, self._desk.session
+        if project is None or self._desk.past is not None:
+            self._is_reading = False
+            return
+        key = (project, len(session.history))
+        plan, valuing = session.plan, self._valued(project)
+
+        def work() -> object:
+            from hexapod.control.value_history import told_plans
+
+            past = ((row.moment, found) for row, found in session.past())
+            return [(at, valuing.parts(was)) for at, was in told_plans(plan, project, past)]
+
+        def show(found: object) -> None:
+            self._is_reading = False
+            self._told = {key: found}  # type: ignore[dict-item]
+            self.changed.emit()
+
+        in_background(self, work, show, lambda error: setattr(self, "_is_reading", False))

@@ -203,8 +203,10 @@ class HoursView(TrackPart):
             SheetState.SENT_BACK: f"Sent back{by}: {sheet.word if sheet is not None else ''}",
         }[state]
         self._state.setText(words)
-        self._state.setProperty("role", "trouble" if state is SheetState.SENT_BACK else "small")
-        self._state.style().polish(self._state)  # type: ignore[union-attr]
+        role = "trouble" if state is SheetState.SENT_BACK else "small"
+        if role != self._state.property("role"):
+            self._state.setProperty("role", role)
+            self._state.style().polish(self._state)  # type: ignore[union-attr]
         is_open = state in (SheetState.OPEN, SheetState.SENT_BACK)
         shown = {
             "sheetHandIn": is_open,
