@@ -51,6 +51,10 @@ def _duration_typed(reading: Reading, dates: DateTexts) -> str:
     return "" if reading.task.duration is None else typing.length_of(Texts(reading.plan), reading.task.id)
 
 
+def _estimate(reading: Reading) -> str:
+    return "" if reading.is_summary else typing.estimate_of(Texts(reading.plan), reading.task.id)
+
+
 def _links(reading: Reading) -> str:
     return format_links(reading.plan, reading.task.id) if reading.plan.is_whole else ""
 
@@ -223,9 +227,13 @@ FIELDS: tuple[PlanField, ...] = (
               headings=("name", "task", "task name", "activity", "description", "title", "what", "summary",
                         "work package")),
     PlanField("duration", "Duration", Kind.LENGTH, _date("duration"), width=60, in_files=True,
-              hint="3, 3d, 4h, 2w or 1.5 d; 0 is a milestone", text=_duration_text, typed=_duration_typed,
-              edit=typing.set_duration, echo=typing.echo_duration,
+              hint="3, 3d, 4h, 2w or 1.5 d; 0 is a milestone; 3-8 d is a range", text=_duration_text,
+              typed=_duration_typed, edit=typing.set_duration, echo=typing.echo_duration,
               headings=("duration", "length", "days", "how long", "dur", "effort days")),
+    PlanField("estimate", "Best and worst", Kind.TEXT, _estimate, "estimate", width=110, in_files=True,
+              hint="3-8 d, or with what is likely between: 3 5 9 d", typed=lambda r, dates: _estimate(r),
+              edit=typing.set_estimate, echo=typing.echo_estimate,
+              headings=("best and worst", "estimate", "range", "three points")),
     PlanField("start", "Start", Kind.DATE, _date("start"), width=84, in_files=True,
               hint="fri, 15 sep, in 3 days, 2026-09-07: sets “not before”", typed=_typed_day("start"),
               edit=typing.set_start, echo=typing.echo_start,

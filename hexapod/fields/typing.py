@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import BadText
 from hexapod.fields.assignment_text import parse_assignments
+from hexapod.fields.estimate_text import echo_of, estimate_words, looks_like_a_range, read_estimate
 from hexapod.fields.field import Texts
 from hexapod.fields.link_text import parse_links
 from hexapod.plan import edits
@@ -56,11 +57,38 @@ def set_duration(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
         raise BadText("A summary lasts as long as its parts; change theirs.")
     if text.strip() in ("", "?", f"{ASSUMED}{length_of(texts, tasks[0])}"):
         return edits.set_durations(plan, list(tasks), None)
+    if looks_like_a_range(text):
+        return set_estimate(texts, tasks, text)
     minutes, elapsed = parse_own_duration(units_of(plan, plan.tasks[tasks[0]].project), text)
     return edits.set_durations(plan, list(tasks), minutes, elapsed=elapsed)
 
 
+def set_estimate(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
+    """Best and worst, with or without what is likely; nothing takes them back."""
+    plan = texts.plan
+    if plan.is_summary(tasks[0]):
+        raise BadText("A summary lasts as long as its parts; estimate those.")
+    if not text.strip():
+        return edits.set_estimates(plan, tasks, ())
+    estimate, elapsed = read_estimate(text, units_of(plan, plan.tasks[tasks[0]].project))
+    return edits.set_estimates(plan, tasks, estimate, elapsed=elapsed)
+
+
+def estimate_of(texts: Texts, task_id: str) -> str:
+    task = texts.plan.tasks[task_id]
+    return estimate_words(task.estimate, task.elapsed, units_of(texts.plan, task.project)) if task.estimate else ""
+
+
+def echo_estimate(texts: Texts, task_id: str, text: str) -> str:
+    task = texts.plan.tasks[task_id]
+    units = units_of(texts.plan, task.project)
+    estimate, elapsed = read_estimate(text, units)
+    return echo_of(estimate, task.minutes, elapsed, units)
+
+
 def echo_duration(texts: Texts, task_id: str, text: str) -> str:
+    if looks_like_a_range(text):
+        return echo_estimate(texts, task_id, text)
     units = units_of(texts.plan, texts.plan.tasks[task_id].project)
     minutes, elapsed = parse_own_duration(units, text)
     shown = format_duration(minutes, elapsed, units)

@@ -7,6 +7,7 @@ from typing import Any
 from msgspec import Struct, field
 
 from hexapod.plan.accounts import EntryKind, SheetState
+from hexapod.plan.estimates import Shape
 from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.records import (
     Curve,
@@ -23,6 +24,7 @@ from hexapod.plan.records import (
     ResourceKind,
     TaskKind,
 )
+from hexapod.plan.risks import AnswerKind, RiskKind, RiskState
 
 
 class Entry(Struct, forbid_unknown_fields=True):
@@ -70,6 +72,7 @@ class ProjectEntry(Entry):
     out_of_order: OutOfOrder = OutOfOrder.WAITS
     led_by: str | None = None
     baseline: str | None = None
+    moves_together: dict[str, float] = {}
 
 
 class LimitEntry(Entry):
@@ -113,6 +116,8 @@ class TaskEntry(Entry):
     reminders: list[int] = []
     earns: Earns = Earns.PERCENT
     weight: float = 1
+    estimate: list[int] = []
+    shape: Shape = Shape.PERT
 
 
 class LinkEntry(Entry):
@@ -312,6 +317,41 @@ class BaselineEntry(Entry):
     tasks: list[BaselineTaskEntry] = []
 
 
+class RiskDelayEntry(Entry):
+    """Working minutes that a risk adds to a task: best, likely and worst."""
+
+    task: str
+    minutes: list[int]
+
+
+class RiskEntry(Entry):
+    """What may happen, or did; ``cost`` is best, likely and worst in the smallest unit of money. What is left once the
+    answer is taken has ``_after``; where that is missing, it is as before."""
+
+    id: str
+    project: str
+    name: str | None = None
+    kind: RiskKind = RiskKind.RISK
+    cause: str = ""
+    effect: str = ""
+    chance: float = 0.0
+    delays: list[RiskDelayEntry] = []
+    cost: list[int] | None = None
+    answer: AnswerKind | None = None
+    answer_note: str = ""
+    answer_cost: int = 0
+    answered: bool = False
+    chance_after: float | None = None
+    delays_after: list[RiskDelayEntry] | None = None
+    cost_after: list[int] | None = None
+    owner: str | None = None
+    state: RiskState = RiskState.OPEN
+    due: str | None = None
+    until: str | None = None
+    about: list[str] = []
+    notes: str = ""
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -332,3 +372,4 @@ class PlanDocument(Entry):
     entries: list[MoneyEntryEntry] = []
     budgets: list[BudgetEntry] = []
     baselines: list[BaselineEntry] = []
+    risks: list[RiskEntry] = []

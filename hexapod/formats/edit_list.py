@@ -32,6 +32,7 @@ from hexapod.system.words import count_of
 Entry = dict[str, Any]
 PLURAL = {  # in such an order that none is a key of what comes before it
     "log": "logs", "sheet": "sheets", "entry": "entries", "budget": "budgets",
+    "risk": "risks",
     "reservation": "reservations", "assignment": "assignments", "link": "links", "comment": "comments", "view": "views",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
     "project": "projects", "baseline": "baselines", "calendar": "calendars",
@@ -47,6 +48,7 @@ DELETES: dict[str, Callable[[Plan, Any], Edit]] = {
     "fields": edits.remove_field,
     "baselines": edits.remove_baseline,
     "logs": lambda plan, key: edits.remove_logs(plan, [key]),
+    "risks": lambda plan, key: edits.remove_risks(plan, [key]),
 }
 
 

@@ -28,6 +28,7 @@ from hexapod.formats.documents import (
     TaskEntry,
     ViewEntry,
 )
+from hexapod.formats.risk_entries import risk_entry
 from hexapod.plan.records import (
     DAY,
     Assignment,
@@ -139,6 +140,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.out_of_order,
         p.led_by,
         p.baseline,
+        dict(p.moves_together),
     )
 
 
@@ -183,6 +185,8 @@ def task_entry(t: Task) -> TaskEntry:
         reminders=list(t.reminders),
         earns=t.earns,
         weight=t.weight,
+        estimate=list(t.estimate),
+        shape=t.shape,
     )
 
 
@@ -229,4 +233,5 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "entries": money_entry,
     "budgets": budget_entry,
     "baselines": baseline_entry,
+    "risks": risk_entry,
 }

@@ -52,6 +52,7 @@ from hexapod.formats.plan_entries import (
     task_entry,
     view_entry,
 )
+from hexapod.formats.risk_entries import risk_entry, risk_of
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
@@ -131,6 +132,7 @@ def write_plan(plan: Plan) -> bytes:
         [money_entry(e) for e in sorted(plan.entries.values(), key=lambda e: (e.first_day, e.last_day, e.id))],
         [budget_entry(b) for b in sorted(plan.budgets.values(), key=lambda b: (b.project, b.first_day or 0, b.id))],
         [baseline_entry(b) for b in sorted(plan.baselines.values(), key=lambda b: (b.project, b.at, b.id))],
+        [risk_entry(r) for r in sorted(plan.risks.values(), key=lambda r: (r.project, r.id))],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -239,6 +241,7 @@ ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
     "entries": money_of,
     "budgets": budget_of,
     "baselines": baseline_of,
+    "risks": risk_of,
 }
 
 
@@ -344,6 +347,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.out_of_order,
         entry.led_by,
         entry.baseline,
+        tuple(sorted(entry.moves_together.items())),
     )
 
 
@@ -389,6 +393,8 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         tuple(entry.reminders),
         entry.earns,
         entry.weight,
+        tuple(entry.estimate),
+        entry.shape,
     )
 
 

@@ -33,6 +33,7 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
+from hexapod.plan.risks import Risk
 
 BUILT_IN_CALENDARS = ("standard", "always")
 
@@ -115,6 +116,11 @@ _ALL = (
     Kind("baselines", "baseline", Baseline, references=(
         Reference("project", "projects", "The baseline “{name}” is of a project “{missing}” that does not exist."),),
         since=9),
+    Kind("risks", "risk", Risk, references=(
+        Reference("project", "projects", "The risk “{name}” is of a project “{missing}” that does not exist."),
+        Reference("tasks", "tasks", "The risk “{name}” names a task “{missing}” that does not exist."),
+        Reference("owner", "resources", "The risk “{name}” is owned by someone, “{missing}”, who does not exist.")),
+        since=10),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -143,6 +149,7 @@ class Maps:
     entries: Map[str, MoneyEntry]
     budgets: Map[str, Budget]
     baselines: Map[str, Baseline]
+    risks: Map[str, Risk]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -165,6 +172,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     entries: tuple[Pair[MoneyEntry], ...] = ()
     budgets: tuple[Pair[Budget], ...] = ()
     baselines: tuple[Pair[Baseline], ...] = ()
+    risks: tuple[Pair[Risk], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

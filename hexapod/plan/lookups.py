@@ -16,7 +16,7 @@ from hexapod.plan.records import LinkKey, Record, Task
 
 Place = tuple[str, str | None]  # project, parent task or None for the top level
 # What a large plan is read without at first.
-LATER = ("links", "assignments", "logs", "sheets", "entries", "baselines")
+LATER = ("links", "assignments", "logs", "sheets", "entries", "baselines", "risks")
 
 _PLACE = attrgetter("project", "parent", "rank", "id")  # of a task, read at once
 

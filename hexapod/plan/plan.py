@@ -37,6 +37,7 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
+from hexapod.plan.risks import Risk, without_tasks
 
 T = TypeVar("T")
 
@@ -134,6 +135,9 @@ class Plan(Maps):
 
     def baseline(self, baseline_id: str) -> Baseline:
         return _there(self.baselines, baseline_id)
+
+    def risk(self, risk_id: str) -> Risk:
+        return _there(self.risks, risk_id)
 
     def field(self, field_id: str) -> Field:
         return _there(self.fields, field_id)
@@ -350,7 +354,7 @@ class Draft:
 
     def remove_task(self, task_id: str) -> None:
         """Take out a task with all below it, their links, assignments, comments, hours and budgets. Money that was
-        entered for them stays with their project."""
+        entered for them stays with their project, and so do risks."""
         gone: set[str] = set()
         self._remove_branch(task_id, gone)
         for key in self.keys("entries"):
@@ -360,6 +364,9 @@ class Draft:
         for key in self.keys("budgets"):
             if self.get("budgets", key).task in gone:
                 self.remove("budgets", key)
+        for key in self.keys("risks"):
+            if not gone.isdisjoint(self.get("risks", key).tasks):
+                self.put(without_tasks(self.get("risks", key), gone))
 
     def _remove_branch(self, task_id: str, gone: set[str]) -> None:
         task = self.task(task_id)

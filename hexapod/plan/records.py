@@ -11,6 +11,7 @@ from enum import StrEnum
 
 from msgspec import Struct
 
+from hexapod.plan.estimates import Estimate, Shape
 from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 
 LinkKey = tuple[str, str, str]
@@ -174,7 +175,8 @@ class Project(Record, frozen=True):
     Tasks with at most ``critical_float`` working minutes of float are critical, with at most
     ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
     ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
-    who answers for it, ``baseline`` the one that it is measured against.
+    who answers for it, ``baseline`` the one that it is measured against. ``moves_together`` is by stream the rank
+    correlation of the lengths of its tasks, 0 to 1.
     """
 
     id: str
@@ -196,6 +198,7 @@ class Project(Record, frozen=True):
     out_of_order: OutOfOrder = OutOfOrder.WAITS
     led_by: str | None = None
     baseline: str | None = None
+    moves_together: tuple[tuple[str, float], ...] = ()
 
     @property
     def key(self) -> str:
@@ -226,7 +229,8 @@ class Task(Record, frozen=True):
 
     A leaf that is ``on_board`` is a card in a ``stage``. ``also_told`` are people who hear of it beside those who work
     on it; ``reminders`` are so many days before its finish. ``earns`` is how it earns its budget; ``weight`` is that
-    of a milestone among those of a branch that earns by them.
+    of a milestone among those of a branch that earns by them. ``estimate`` is how long it may take, ``shape`` how
+    likely each length is.
     """
 
     id: str
@@ -264,6 +268,8 @@ class Task(Record, frozen=True):
     reminders: tuple[int, ...] = ()
     earns: Earns = Earns.PERCENT
     weight: float = 1.0
+    estimate: Estimate = ()
+    shape: Shape = Shape.PERT
 
     @property
     def key(self) -> str:

@@ -51,7 +51,7 @@ def _tasks(plan: Plan) -> bool:
         and not any(
             t.reminders or t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks
         )
-        and all(t.effort is None and t.target is None and t.weight == 1 for t in tasks)
+        and all(t.effort is None and t.target is None and t.weight == 1 and not t.estimate for t in tasks)
         and _all_hang_together(plan)
     )
 

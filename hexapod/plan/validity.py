@@ -57,6 +57,7 @@ from hexapod.plan.validity_of_accounts import (
     reference_trouble,
     sheet_trouble,
 )
+from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, together_trouble
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
 
@@ -145,7 +146,7 @@ def _task(plan: Plan, task: Task) -> str | None:
         return f"The levelling hold of “{task.name}” must be between 0 and a hundred years."
     if not FIRST <= task.priority <= LAST:
         return f"The priority of “{task.name}” must be from {FIRST}, first of all, to {LAST}, last of all."
-    trouble = progress_trouble(task)
+    trouble = progress_trouble(task) or range_trouble(task)
     if trouble:
         return trouble
     if task.effort is not None and not 1 <= task.effort <= LONGEST:
@@ -340,7 +341,9 @@ def _project(plan: Plan, project: Project) -> str | None:
         return f"“{project.name}” is scheduled back from its finish, so it needs one."
     if project.unit not in ("d", "h", "w"):
         return f"The unit of “{project.name}” must be d, h or w."
-    return None if project.baseline is None else reference_trouble(plan, project.id, project.baseline)
+    if project.baseline is not None and (trouble := reference_trouble(plan, project.id, project.baseline)):
+        return trouble
+    return together_trouble(project)
 
 
 def _calendar(plan: Plan, calendar: Calendar) -> str | None:
@@ -416,7 +419,7 @@ def _removed_task(plan: Plan, task: Task) -> str | None:
     at_task = (plan.links_at, plan.assigned, plan.comments_on, plan.logs_on)
     if plan.children.get((task.project, task.id)) or any(found.get(task.id) for found in at_task):
         return f"“{task.name}” is still in use by rows below it, links, assignments, comments or hours."
-    return still_referred_to(plan, "tasks", task.id, ("entries", "budgets"))
+    return still_referred_to(plan, "tasks", task.id, ("entries", "budgets", "risks"))
 
 
 def _removed_resource(plan: Plan, resource: Resource) -> str | None:
@@ -439,7 +442,7 @@ def _removed_project(plan: Plan, project: Project) -> str | None:
         return f"Somebody is still reserved for “{project.name}”."
     if tasks:
         return f"“{project.name}” still has {len(tasks)} rows."
-    return still_referred_to(plan, "projects", project.id, ("entries", "budgets", "baselines"))
+    return still_referred_to(plan, "projects", project.id, ("entries", "budgets", "baselines", "risks"))
 
 
 def _removed_calendar(plan: Plan, calendar: Calendar) -> str | None:
@@ -480,6 +483,7 @@ _RULES: dict[str, Any] = {
     "entries": entry_trouble,
     "budgets": budget_trouble,
     "baselines": baseline_trouble,
+    "risks": risk_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

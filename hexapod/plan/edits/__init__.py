@@ -30,6 +30,7 @@ from hexapod.plan.edits.describing import (
     text_of,
 )
 from hexapod.plan.edits.edit import Edit, in_steps, new_id, to_plan, together
+from hexapod.plan.edits.estimating import set_estimates, set_moves_together, set_shape, spread_estimates
 from hexapod.plan.edits.hours import approve, correct, hand_in, remove_logs, save_logs, send_back, take_sheet_back
 from hexapod.plan.edits.linking import chain, change_link, link, set_links, unlink
 from hexapod.plan.edits.money import remove_budgets, remove_entries, save_budget, save_entry
@@ -54,6 +55,7 @@ from hexapod.plan.edits.progress import (
     take_back,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
+from hexapod.plan.edits.risks import has_happened, remove_risks, save_risk, take_answer
 from hexapod.plan.edits.running import (
     add_errands,
     remove_errands,
@@ -109,6 +111,7 @@ __all__ = [
     "graft",
     "hand_in",
     "hand_over",
+    "has_happened",
     "in_steps",
     "indent",
     "keep_baseline",
@@ -137,6 +140,7 @@ __all__ = [
     "remove_project",
     "remove_reservation",
     "remove_resource",
+    "remove_risks",
     "remove_stage",
     "remove_tasks",
     "rename",
@@ -153,23 +157,29 @@ __all__ = [
     "save_project",
     "save_reservation",
     "save_resource",
+    "save_risk",
     "save_stage",
     "send_back",
     "set_assignments",
     "set_durations",
+    "set_estimates",
     "set_fields",
     "set_holds",
     "set_limit",
     "set_links",
+    "set_moves_together",
     "set_occurrences",
     "set_percent",
     "set_reminders",
     "set_rest",
     "set_rule",
+    "set_shape",
     "set_status_date",
     "set_tags",
     "set_task",
     "split_task",
+    "spread_estimates",
+    "take_answer",
     "take_back",
     "take_sheet_back",
     "tell_also",

@@ -38,6 +38,8 @@ def remove_resource(plan: Plan, resource_id: str) -> Edit:
                 )
         for project in [p for p in plan.projects.values() if p.led_by == resource_id]:
             draft.put(replace(project, led_by=None))
+        for risk in [r for r in plan.risks.values() if r.owner == resource_id]:
+            draft.put(replace(risk, owner=None))
         for errand in [e for e in plan.errands.values() if e.resource == resource_id]:
             draft.remove("errands", errand.id)
         for task in [t for t in plan.tasks.values() if resource_id in t.also_told]:

@@ -23,6 +23,7 @@ from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Assignment, Calendar, Project, Record, Resource, Task
 from hexapod.plan.recurrence import moments_of, moved
+from hexapod.plan.risks import with_tasks_of
 from hexapod.plan.telling import not_begun
 
 
@@ -168,6 +169,9 @@ def bring_back(plan: Plan, past: Plan, task_id: str) -> Edit:
         for budget in past.budgets.values():
             if budget.task in branch:
                 draft.put(budget)
+        for risk in past.risks.values():
+            if not set(branch).isdisjoint(risk.tasks) and draft.get("risks", risk.id) is not None:
+                draft.put(with_tasks_of(draft.get("risks", risk.id), risk, branch))
 
     if past.tasks[task_id].project not in plan.projects:
         raise EditRefused("Its project is gone as well; undo the edit that deleted it.")

@@ -30,7 +30,9 @@ def set_durations(plan: Plan, task_ids: Iterable[str], duration: int | None, *, 
     def change(draft: Draft) -> None:
         for task_id in tasks:
             task = draft.task(task_id)
-            draft.put(replace(task, duration=duration, elapsed=task.elapsed if elapsed is None else elapsed))
+            estimate = () if duration == 0 else task.estimate
+            clock = task.elapsed if elapsed is None else elapsed
+            draft.put(replace(task, duration=duration, elapsed=clock, estimate=estimate))
 
     return Edit(f"Set the duration of {quoted([plan.task(t).name for t in tasks])}", change)
 
@@ -86,7 +88,7 @@ def remove_project(plan: Plan, project_id: str) -> Edit:
         for reservation in plan.reservations_of(project_id):
             draft.remove("reservations", reservation.id)
         draft.put(replace(draft.get("projects", project_id), baseline=None))
-        for kind in ("entries", "budgets", "baselines"):
+        for kind in ("entries", "budgets", "baselines", "risks"):
             for key in draft.keys(kind):
                 if draft.get(kind, key).project == project_id:
                     draft.remove(kind, key)

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, new_id
 from hexapod.plan.edits.outlining import ranks_at
+from hexapod.plan.estimates import scaled
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import LimitKind, Link, LinkType, Task, TaskKind
 
@@ -52,6 +53,7 @@ def _first(task: Task, minutes: int, part: float) -> Task:
     return replace(
         task,
         duration=minutes,
+        estimate=scaled(task.estimate, part),
         limits=tuple(x for x in task.limits if x.kind not in OF_THE_FINISH),
         target=None,
         percent=min(100.0, task.percent / part),
@@ -67,6 +69,7 @@ def _second(task: Task, second: str, rank: str, minutes: int, part: float) -> Ta
         name=f"{task.name}, the rest",
         rank=rank,
         duration=task.minutes - minutes,
+        estimate=scaled(task.estimate, 1 - part),
         limits=tuple(x for x in task.limits if x.kind in OF_THE_FINISH),
         hold=0,
         percent=0.0,
