@@ -76,6 +76,10 @@ def _parser() -> argparse.ArgumentParser:
     value.add_argument(
         "--in", dest="measure", choices=("hours", "money"), default="hours", help="what it is counted in"
     )
+    rounds = command("simulate", "many rounds with lengths and risks as they may come: finishes with their chances")
+    rounds.add_argument("--iterations", type=int, default=10_000, metavar="N", help="how many rounds")
+    rounds.add_argument("--seed", type=int, default=1, metavar="N", help="another one draws other rounds")
+    rounds.add_argument("--after", action="store_true", help="with the answers to the risks taken")
     notices = command("notices", "make what people are to be told, as mails in the outbox; for a timer")
     notices.add_argument("--outbox", metavar="DIR", help="where the mails go; by default among the user's data")
     command("check", "soundness of the plan: each check with its threshold and its rows")
@@ -93,7 +97,7 @@ def _parser() -> argparse.ArgumentParser:
     menu = command("install-desktop", "menu entry, icon and file type for this user", file=False)
     menu.add_argument("--remove", action="store_true", help="take them away again")
     warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
-    warm.add_argument("--part", choices=("passes", "levelling", "shop", "load"), help="some of them only")
+    warm.add_argument("--part", choices=("passes", "levelling", "shop", "load", "rounds"), help="some of them only")
     return parser
 
 
@@ -371,6 +375,20 @@ def _value(options: argparse.Namespace) -> None:
             print(f"{value.name}: {why}")
 
 
+def _simulate(options: argparse.Namespace) -> None:
+    from hexapod.simulating import outlook_of, simulation_answer, simulation_rows
+
+    plan = _load(options)
+    outlook = outlook_of(plan, options.iterations, options.seed, after=options.after)
+    answer = simulation_answer(outlook, after=options.after)
+    if options.json:
+        _print_json(answer)
+        return
+    _print_table(simulation_rows(plan, answer), {1, 2, 3, 4, 5})
+    for note in answer["notes"]:
+        print(note)
+
+
 def _notices(options: argparse.Namespace) -> None:
     from hexapod.formats.files import WORKSPACE, load
     from hexapod.notifying import Told, identity_of, make_notices
@@ -470,6 +488,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "why": _why,
     "status": _status,
     "value": _value,
+    "simulate": _simulate,
     "notices": _notices,
     "check": _check,
     "edit": _edit,

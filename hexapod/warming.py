@@ -6,7 +6,7 @@ from pathlib import Path
 
 from hexapod.errors import BadFile
 
-PARTS = ("levelling", "shop", "load")  # each in a process of its own, once the passes are compiled
+PARTS = ("levelling", "shop", "load", "rounds")  # each in a process of its own, once the passes are compiled
 
 
 def warm() -> None:
@@ -26,7 +26,8 @@ def warm() -> None:
 
 
 def warm_part(part: str) -> None:
-    """``passes`` are what every edit runs, ``levelling`` and ``shop`` what a search does, ``load`` what Staff shows."""
+    """``passes`` are what every edit runs, ``levelling`` and ``shop`` what a search does, ``load`` what Staff shows,
+    ``rounds`` what chances come from."""
     import numpy as np
 
     from hexapod.formats.files import load
@@ -51,6 +52,10 @@ def warm_part(part: str) -> None:
         ):
             after = edit.applied_to(plan)
             link_slacks(reschedule(now, after, diff(plan, after), keeping_gaps=True))
+    elif part == "rounds":
+        from hexapod.outlook.simulation import simulate
+
+        simulate(now, 32)
     elif part == "load":
         demand = Demand.of(now, plan)
         load_table(now, plan, demand, overloads(now, demand), np.array(span_of(now, plan)))

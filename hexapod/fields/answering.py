@@ -32,8 +32,8 @@ def has_parts(task: Task) -> bool:
 def read_answer(texts: Texts, question: Question, text: str, at: int) -> Answer | None:
     """What a text answers; None where it is empty. ``BadText`` for what nobody can read, or what is still to come at
     the date of the round and now."""
+    task = texts.plan.task(question.task)  # which may be gone while somebody types
     answer = _read(texts, question, text, at)
-    task = texts.plan.tasks[question.task]
     if answer is not None and answer.what in (What.LEFT, What.PERCENT) and answer.amount and not has_parts(task):
         raise BadText(f"“{task.name}” has no length: it is reached, or not.")
     return answer

@@ -52,6 +52,7 @@ def read_minutes(text: str) -> int:
 def read_log(texts: Texts, task_id: str, text: str, today: int, *, day: int | None = None) -> TypedLog:
     """What a text says about a task; its day is ``day``, else today, where it names none. ``BadText`` for what nobody
     can read, and for hours that are still to come."""
+    texts.plan.task(task_id)  # which may be gone while somebody types
     said = " ".join(text.split())
     found, match = _day_before(texts.dates, said)
     if match is None:

@@ -18,7 +18,7 @@ import platformdirs
 
 from hexapod.system.files import make_folder, remove, write_whole
 
-ROOMS = ("worktime", "schedule", "staffing")  # those that hold kernels
+ROOMS = ("worktime", "schedule", "staffing", "outlook")  # those that hold kernels
 PLACE = "NUMBA_CACHE_DIR"  # what numba reads once, when it is imported
 READY = "all-compiled"  # the file that says so
 UNUSED = 30 * 24 * 3600  # seconds after which a folder that nobody used goes

@@ -214,8 +214,11 @@ class Pasted(Lines):
         self.assertFalse(view.take_button.isEnabled())
         self.window.registry.qt("edit.undo").trigger()
         view.say_who("ZZ", "RO")
+        self.desk.do(edits.remove_resource(self.desk.plan, "RO"))
+        view.say_who("QQ", "")
+        self.assertEqual(["ZZ"], view.lines.notes.unknown(), "nobody is meant by who is gone")
         view.take()
-        self.assertIn("Paint", self.outline())
+        self.assertIn("Paint with ZZ", self.outline())
 
     def test_all_lines_at_once_are_taken_for_all_that_they_may_say(self) -> None:
         self.paste("Paint 2d\nLamps 1d after paint\nFence 20 m")

@@ -97,6 +97,19 @@ class Round(WindowCase):
         self.assertEqual(self.work.answers, {})
         self.assertGreater(self.work.at, FRIDAY)
 
+    def test_a_task_that_goes_while_its_answer_is_typed_is_said_to_be_gone(self) -> None:
+        QTest.keyClick(self.table, Qt.Key.Key_Home)
+        QTest.keyClicks(self.table, "d")
+        task, editor = self.table.question.task, self.table._editor
+        self.desk.do(edits.remove_tasks(self.desk.plan, [task]))
+        for said in ("done 2026-09-11", "+2h", "3d left"):
+            editor.setText(said)
+            editor.textEdited.emit(said)
+            editor.finished.emit(said, "next row")
+            settle()
+        self.assertNotIn(task, self.work.answers)
+        self.assertFalse(self.desk.plan.logs)
+
     def test_a_status_date_set_elsewhere_leaves_the_answers(self) -> None:
         self.table.go(1)
         self.answer("left 1d")
@@ -178,6 +191,13 @@ class Round(WindowCase):
             box.activated.emit(box.currentIndex())
             settle()
             self.assertEqual(self.asked(), names)
+        self.work.set_scope(("person", "mo"))
+        self.desk.do(edits.unassign(self.desk.plan, self.id_of("Draw"), "mo"))
+        settle()
+        self.assertEqual(
+            (self.work.scope, box.currentText()), (("all", ""), "Everybody"), "whoever it was limited to is gone"
+        )
+        self.desk.undo()
         self.work.set_scope(("person", "mo"))
         self.button("roundRest").click()
         self.assertEqual(list(self.work.answers), [self.id_of("Draw")], "of whom it did not ask it says nothing")

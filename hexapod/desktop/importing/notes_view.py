@@ -146,7 +146,9 @@ class NotesView(QWidget):
 
     def _with_new_people(self) -> tuple[Plan, dict[str, str]]:
         """The plan with those who were said to be new, and by initials the ids of whom they mean."""
-        plan, said, self._new = self.desk.plan, dict(self._said), []
+        plan, self._new = self.desk.plan, []
+        self._said = {name: whom for name, whom in self._said.items() if whom in NEW or whom in plan.resources}
+        said = dict(self._said)
         for initials, whom in self._said.items():
             if whom in NEW:
                 last = plan.resources_in_order()

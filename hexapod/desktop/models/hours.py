@@ -161,6 +161,7 @@ class HoursWork(QObject):
         if person not in plan.resources:
             raise BadText("Choose who worked: there is nobody with that name.")
         log = Log(edits.new_id(), task, person, typed.day, typed.minutes, typed.note, typed.percent, typed.remaining)
+        plan.task(task)
         words = outside_words(plan, task, person, typed.day)
         if self._desk.attempt(log_edit(plan, [log], is_correction=typed.minutes < 0)) is not None and words:
             self._desk.told.emit(words, "", True)
@@ -171,6 +172,7 @@ class HoursWork(QObject):
         Nothing typed takes them out. ``HexapodError`` where it is refused.
         """
         plan, person = self._desk.plan, self.whose()
+        plan.task(task)
         sheet = plan.sheet_in((person, self.monday))
         there = [plan.logs[x] for x in plan.logs_in.get((person, self.monday), ())]
         there = sorted((x for x in there if x.task == task and x.day == day), key=lambda x: x.id)

@@ -125,6 +125,8 @@ class RoundWork(QObject):
         return set(plan.branch(name)) if kind == "branch" and name in plan.tasks else None
 
     def _ask(self) -> None:
+        if self.scope != EVERYBODY and self.scope not in dict(self.scopes()):
+            self.scope = EVERYBODY  # whom or what it was limited to is gone
         known = computed_dates(self._desk.schedule)
         if known is None or self.project not in known.network.projects:
             self.asked, self.outlook, self._round = [], None, None

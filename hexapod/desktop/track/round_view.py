@@ -114,4 +114,4 @@ class RoundView(TrackPart):
             self._scope.clear()
             for data, words in scopes:
                 self._scope.addItem(words, data)
-        self._scope.setCurrentIndex(max(0, [data for data, _ in scopes].index(work.scope)))
+        self._scope.setCurrentIndex(next((i for i, (data, _) in enumerate(scopes) if data == work.scope), 0))

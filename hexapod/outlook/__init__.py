@@ -1,0 +1,1 @@
+"""What may come: lengths as ranges, risks, and many rounds of a plan that draw them."""
