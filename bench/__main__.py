@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, editing, levelling, moving, opening, passes, rounds, spent, staff, track
+from bench import bulk, chances, editing, levelling, moving, opening, passes, rounds, spent, staff, track
 
 PARTS = {
     "passes": passes.rows,
@@ -17,6 +17,7 @@ PARTS = {
     "round": rounds.rows,
     "track": track.rows,
     "spent": spent.rows,
+    "chances": chances.rows,
     "levelling": levelling.rows,
 }
 

@@ -37,7 +37,7 @@ from hexapod.worktime.arithmetic import (
 from hexapod.worktime.calendars import DONE as DONE_BEFORE
 from hexapod.worktime.calendars import HEADER, LAST, CalendarPool, Ints
 
-LANES = 16  # rounds of a block
+LANES = 32  # rounds of a block
 
 
 class Varied(NamedTuple):
