@@ -6,7 +6,7 @@ from typing import Any
 
 from hexapod.formats.answers import iso_or_none
 from hexapod.outlook.chances import Outlook, added_by
-from hexapod.outlook.simulation import may_happen, simulate
+from hexapod.outlook.simulation import simulate
 from hexapod.plan.plan import Plan
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.conflicts import conflicts
@@ -27,7 +27,7 @@ def simulation_answer(outlook: Outlook, *, after: bool = False) -> dict[str, Any
     """Of ``hexapod simulate``: times in ISO 8601, chances 0 to 1, what risks add in minutes of its work."""
     found, plan = outlook.found, outlook.found.schedule.plan
     risks = []
-    for risk in sorted((r for r in plan.risks.values() if may_happen(r)), key=lambda r: (r.project, r.id)):
+    for risk in sorted((r for r in plan.risks.values() if r.may_happen), key=lambda r: (r.project, r.id)):
         added = added_by(outlook, risk.project, risk=risk.id, after=after)
         risks.append({"id": risk.id, "happened": added.happened, "adds_mean": added.mean, "adds_p80": added.sure})
     return {

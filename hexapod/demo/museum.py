@@ -31,6 +31,7 @@ from hexapod.demo.plans import (
 )
 from hexapod.demo.spent import Spender, first_durations
 from hexapod.demo.told import write_forms
+from hexapod.demo.unsure import be_unsure
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
 from hexapod.formats.pool_text import read_share, read_skills
@@ -102,6 +103,7 @@ class _Builder:
         spender.keep_baselines(self._at(BEGUN_ON, BEGINS + 60))
         self._tell([gallery, store, roof], spender)
         spender.spend(gallery)
+        be_unsure(session, gallery, self._at)
         self._run_errands(gallery)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)

@@ -33,6 +33,7 @@ from hexapod.system.files import shown
 
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
+    from hexapod.desktop.frame.parts_leg import PartsLeg
     from hexapod.desktop.guide.view import GuideView
     from hexapod.desktop.importing.notes_view import NotesView
     from hexapod.desktop.importing.view import ImportView
@@ -42,6 +43,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
     from hexapod.desktop.track.leg import TrackLeg
+    from hexapod.desktop.trying.leg import TryLeg
     from hexapod.desktop.workspace.start_view import StartView
 
 FIRST_SIZE = (1440, 900)
@@ -49,6 +51,7 @@ HOMES = {"staff": "proposal"}  # what stands at the side of a leg, where that is
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
+Leg = TypeVar("Leg", bound="PartsLeg")
 
 
 class Legs(QStackedWidget):
@@ -137,7 +140,17 @@ class Window(WindowLooks, QMainWindow):
     def track(self) -> TrackLeg:
         from hexapod.desktop.track.leg import TrackLeg
 
-        leg = self._added(TrackLeg(self.desk, self.registry))
+        return self._of_parts(TrackLeg(self.desk, self.registry))
+
+    @cached_property
+    def trying(self) -> TryLeg:
+        from hexapod.desktop.trying.leg import TryLeg
+
+        return self._of_parts(TryLeg(self.desk, self.registry))
+
+    def _of_parts(self, leg: Leg) -> Leg:
+        """A leg of several parts; its bar and its side follow the part on show."""
+        self._added(leg)
         leg.part_changed.connect(self._on_part)
         leg.bar_asked.connect(self.show_bar)
         leg.why_asked.connect(self._show_why)
@@ -226,7 +239,7 @@ class Window(WindowLooks, QMainWindow):
         self.desk.compute()
         self.follow_projects()
         desk = self.desk  # who I am, what came back on forms, and what is to be told
-        _ = desk.mine, desk.forms, desk.notices
+        _ = desk.mine, desk.forms, desk.notices, desk.chances
         workspace = self.desk.session.workspace
         if workspace.recovered:
             self.desk.told.emit(workspace.recovered, "", False)
@@ -303,9 +316,10 @@ class Window(WindowLooks, QMainWindow):
         self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
-        self.side.go_home(self.track.side_page if leg == "track" else HOMES.get(leg, "inspector"))
-        if leg == "track":
-            self.track.main_part.setFocus()
+        parts = self._parts_on_show
+        self.side.go_home(HOMES.get(leg, "inspector") if parts is None else parts.side_page)
+        if parts is not None:
+            parts.main_part.setFocus()
         self.follow_projects()
 
     def show_bar(self, task: str) -> None:
@@ -326,16 +340,22 @@ class Window(WindowLooks, QMainWindow):
         self.track["stages"].refresh()
         self.track["stages"].board.go(task)
 
-    def show_part(self, part: str) -> None:
-        """A part of the Track leg."""
-        self.track.show_part(part)
-        self.show_leg("track")
+    def show_part(self, part: str, leg: str = "track") -> None:
+        """A part of the Track leg, or of Try (``trying``)."""
+        getattr(self, leg).show_part(part)
+        self.show_leg(leg)
+
+    @property
+    def _parts_on_show(self) -> PartsLeg | None:
+        """The leg on show, if it has parts."""
+        return getattr(self, self.leg) if self.leg in ("track", "trying") and self.shows(self.leg) else None
 
     def _on_part(self) -> None:
-        if self.leg == "track" and self.shows("track"):
-            self.side.go_home(self.track.side_page)
-            self.bar.show_for("track", self.track.bar)
-            self.track.main_part.setFocus()
+        parts = self._parts_on_show
+        if parts is not None:
+            self.side.go_home(parts.side_page)
+            self.bar.show_for(parts.name, parts.bar)
+            parts.main_part.setFocus()
             self.notice.settle()
 
     def _show(self, name: str) -> None:
@@ -436,8 +456,8 @@ class Window(WindowLooks, QMainWindow):
             return self.link.main_part
         if self.shows("month"):
             return self.month.canvas
-        if self.shows("track"):
-            return self.track.main_part
+        if (parts := self._parts_on_show) is not None:
+            return parts.main_part
         return self.staff.main_part if self.shows("staff") else self.grid
 
     def focus_next_part(self) -> None:
@@ -476,7 +496,7 @@ class Window(WindowLooks, QMainWindow):
                 self.desk.staging.drop()
             elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
                       or (self.shows("month") and self.month.canvas.cancel())
-                      or (self.shows("track") and self.track.cancel())
+                      or ((parts := self._parts_on_show) is not None and parts.cancel())
                       or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
                 if self.side.shown == "proposal" and self.desk.proposal is not None:
                     self.desk.show_proposal(None)  # what is proposed goes with the page that says it

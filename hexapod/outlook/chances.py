@@ -7,7 +7,7 @@ cruciality; the standard error of a share is that of a binomial one, that of a q
 from __future__ import annotations
 
 import os
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -26,7 +26,7 @@ def quantile_at(part: float, rounds: int) -> int:
     return min(rounds - 1, max(0, int(np.ceil(part * rounds - 1e-9)) - 1))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Chances:
     """The finish of a project, or of a task, in all rounds that are known of it, sorted."""
 
@@ -55,7 +55,7 @@ class Chances:
         return (self.quantile(min(1.0, part + by)) - self.quantile(max(0.0, part - by))) / 2
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Outlook:
     """What the rounds say of each project and task."""
 
@@ -152,14 +152,21 @@ class Added:
 
 
 def added_by(
-    outlook: Outlook, project: str, *, risk: str = "", task: str = "", part: float = 0.8, after: bool = False
+    outlook: Outlook,
+    project: str,
+    *,
+    risk: str = "",
+    task: str = "",
+    part: float = 0.8,
+    after: bool = False,
+    is_stopped: Callable[[], bool] = lambda: False,
 ) -> Added:
     """What a risk adds by happening, or a task by not being certain: with and without it, the same random numbers."""
     found = outlook.found
     other = Outlook(
         simulate(
             found.schedule, found.rounds, found.seed, after=after, with_floats=False,
-            certain=(task,) if task else (), without=(risk,) if risk else (),
+            certain=(task,) if task else (), without=(risk,) if risk else (), is_stopped=is_stopped,
         )
     )  # fmt: skip
     with_it, without = outlook.of_project(project), other.of_project(project)

@@ -21,7 +21,7 @@ from hexapod.plan.estimates import Points, Shape, points_of
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
-from hexapod.plan.risks import Risk, RiskKind, RiskState
+from hexapod.plan.risks import Risk
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import DONE, NEVER, NOT_BEGUN
 from hexapod.schedule.network import Network
@@ -44,7 +44,7 @@ class Stopped(HexapodError):
         super().__init__("The rounds were stopped.")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Simulated:
     """``network`` has its calendars as wide as the rounds need. ``finish`` is of each task, by slot, in the rounds that
     are kept, in minutes since ``begin``; ``lengths`` of each task in ``varied`` the same, in minutes of work.
@@ -132,11 +132,6 @@ def _pieces(rounds: int, threads: int) -> list[tuple[int, int]]:
     return [(first, min(first + size, rounds)) for first in range(0, rounds, size)]
 
 
-def may_happen(risk: Risk) -> bool:
-    """Whether rounds draw it: a risk that is open."""
-    return risk.kind is RiskKind.RISK and risk.state is RiskState.OPEN
-
-
 def ranges_of(schedule: Schedule) -> dict[str, Points]:
     """How long each leaf with an estimate may take; of one that is begun, its rest. What is done is certain."""
     plan, found = schedule.plan, {}
@@ -154,7 +149,7 @@ def _varied(
     """What differs from round to round, with the tasks and the risks in its order."""
     plan, slots, tasks = schedule.plan, schedule.slots, schedule.network.tasks
     ranges = {t: points for t, points in ranges_of(schedule).items() if t not in certain}
-    risks = [r for r in plan.risks.values() if may_happen(r) and r.id not in without]
+    risks = [r for r in plan.risks.values() if r.may_happen and r.id not in without]
     risks.sort(key=lambda r: r.id)
     delays = [[d for d in r.delays_of(after=after) if _can_be_delayed(schedule, d.task)] for r in risks]
     names = sorted({*ranges, *(d.task for found in delays for d in found)})

@@ -79,6 +79,11 @@ class Risk(Record, frozen=True):
         return self.id
 
     @property
+    def may_happen(self) -> bool:
+        """Whether rounds draw it: a risk that is open."""
+        return self.kind is RiskKind.RISK and self.state is RiskState.OPEN
+
+    @property
     def tasks(self) -> tuple[str, ...]:
         """All tasks that it names."""
         delayed = (*self.delays, *(self.delays_after or ()))

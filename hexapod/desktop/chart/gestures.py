@@ -35,6 +35,13 @@ class Gestures:
         self._pressed: tuple[QPointF, str] | None = None  # a bar that may be moved
         self._hovered: str | None = None
         self.hovered_link: LinkKey | None = None
+        chart.desk.changed.connect(self._forget_what_is_gone)
+
+    def _forget_what_is_gone(self, *_: object) -> None:
+        """An edit by key while a bar is dragged may take its row away."""
+        held = self.drag.task if self.drag is not None else self._pressed[1] if self._pressed is not None else None
+        if held is not None and held not in self._desk.plan.tasks:
+            self.cancel()
 
     # Where the pointer is
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from hexapod.desktop.action import Action
-from hexapod.desktop.commands import changing, telling, viewing
+from hexapod.desktop.commands import changing, telling, trying, viewing
 from hexapod.desktop.models import hints
 from hexapod.desktop.theme.measures import density
 from hexapod.schedule.schedule import computed_dates
@@ -223,27 +223,27 @@ ACTIONS: tuple[Action, ...] = (
            ("chart",)),
     Action("row.strip", "On the milestone strip, or off it", viewing.put_on_strip, "Row", "", "", ("row",),
            enabled=_one),
-    Action("walk.why", "Why it finishes when it does", viewing.why_finish, "Chain", "Ctrl+W", enabled=_in_project_read),
-    Action("walk.back", "Go to what drives it", viewing.walk_back, "Chain", "Ctrl+Alt+Left", "", ("row",),
+    Action("walk.why", "Why it finishes when it does", viewing.why_finish, "Links", "Ctrl+W", enabled=_in_project_read),
+    Action("walk.back", "Go to what drives it", viewing.walk_back, "Links", "Ctrl+Alt+Left", "", ("row",),
            enabled=_in_network),
-    Action("walk.on", "Go to what it drives", viewing.walk_on, "Chain", "Ctrl+Alt+Right", "", ("row",),
+    Action("walk.on", "Go to what it drives", viewing.walk_on, "Links", "Ctrl+Alt+Right", "", ("row",),
            enabled=_in_network),
-    Action("look.calendars", "Calendars", viewing.show_calendars, "View", "Ctrl+Shift+K", "calendar"),
+    Action("look.calendars", "Calendars", viewing.show_calendars, "Time", "Ctrl+Shift+K", "calendar"),
     Action("look.columns", "Columns and fields", viewing.show_columns, "View", "Ctrl+Shift+F", "", ("chart",)),
     Action("view.ask", "Show only rows of which… is true", viewing.ask_query, "Rows", "Ctrl+F", "search", ("chart",)),
     Action("view.whole", "Show the whole outline", viewing.show_whole, "Rows", "Ctrl+Shift+Home", enabled=_narrowed),
     Action("view.keep", "Keep this view…", viewing.keep_view, "Rows", "Ctrl+Shift+V"),
     Action("view.star", "A favourite or not", viewing.star_view, "Rows", "", enabled=_kept_view),
     Action("view.forget", "Forget this view", viewing.forget_view, "Rows", "", enabled=_kept_view),
-    Action("chain.all", "Only its chain, before and after", viewing.chain_all, "Chain", "Ctrl+J", "", ("row", "chart"),
+    Action("chain.all", "Only its chain, before and after", viewing.chain_all, "Links", "Ctrl+J", "", ("row", "chart"),
            enabled=_in_network),
-    Action("chain.before", "Only what is before it", viewing.chain_before, "Chain", "", "", ("row",),
+    Action("chain.before", "Only what is before it", viewing.chain_before, "Links", "", "", ("row",),
            enabled=_in_network),
-    Action("chain.after", "Only what is after it", viewing.chain_after, "Chain", "", "", ("row",), enabled=_in_network),
-    Action("chain.drivers", "Only what drives it", viewing.chain_drivers, "Chain", "Ctrl+Shift+J", "", ("row", "chart"),
+    Action("chain.after", "Only what is after it", viewing.chain_after, "Links", "", "", ("row",), enabled=_in_network),
+    Action("chain.drivers", "Only what drives it", viewing.chain_drivers, "Links", "Ctrl+Shift+J", "", ("row", "chart"),
            enabled=_in_network),
-    Action("look.paths", "Float paths", viewing.show_float_paths, "Chain", "Shift+F7"),
-    Action("look.soundness", "Is the plan sound?", viewing.show_soundness, "Chain", "F7"),
+    Action("look.paths", "Float paths", viewing.show_float_paths, "Links", "Shift+F7"),
+    Action("look.soundness", "Is the plan sound?", viewing.show_soundness, "Links", "F7"),
     Action(
         "level.float", "Level, finish stays", changing.level_within_float, "Staff", "F8", "scale", enabled=_levelled
     ),
@@ -289,6 +289,14 @@ ACTIONS: tuple[Action, ...] = (
     Action("track.value", "Value", telling.show_value, "Hours and money", "Ctrl+Alt+8"),
     Action("value.figure", "What a figure of value is made of", telling.show_value_figure, "Hours and money", "",
            enabled=_in_project),
+    Action("look.try", "Try", trying.look_at_try, "View", "Ctrl+5"),
+    Action("trying.range", "Range", trying.show_range, "Chances", "Ctrl+Alt+9"),
+    Action("trying.risks", "Risks", trying.show_risks, "Chances", "Ctrl+Alt+0"),
+    Action("range.run", "Go the rounds again", trying.run_rounds, "Chances", "Ctrl+Shift+F9", enabled=_in_project),
+    Action("range.spread", "Estimates for many rows…", trying.spread_estimates, "Chances", "Ctrl+Alt+M",
+           enabled=_in_project),
+    Action("risks.add", "Add to the register…", trying.add_risk, "Chances", "Ctrl+Alt+I", enabled=_in_project),
+    Action("risks.form", "Change an entry of the register…", trying.change_risk, "Chances", enabled=_in_project),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Stages", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),
     Action("board.card", "Show its card", telling.show_card, "Stages", "Ctrl+Alt+J", "", ("row", "chart"),

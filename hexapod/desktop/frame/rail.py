@@ -16,6 +16,7 @@ LEGS = (
     ("link", 2, "Link", "What waits for what, and what drives the finish"),
     ("staff", 3, "Staff", "Who does it, and can they"),
     ("track", 4, "Track", "How far it is, and what that does"),
+    ("trying", 5, "Try", "How sure is it, and what may happen"),
 )
 WIDTH = 64
 

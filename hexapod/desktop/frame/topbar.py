@@ -50,6 +50,7 @@ class TopBar(QFrame):
         self._place.setProperty("role", "muted")
         self.find_box = FindBox(window)
         self.vitals = Vitals(window.desk)
+        self.vitals.range_asked.connect(lambda: window.show_part("range", "trying"))
         self.vitals.attention_asked.connect(lambda: window.show_part("attention"))
         line = QHBoxLayout(self)
         line.setContentsMargins(10, 0, 8, 0)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
+from hexapod.desktop.models.chances import share_words
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.progress import late_words
 from hexapod.desktop.parts import label
@@ -61,6 +62,12 @@ class Vital(QToolButton):
         hint = self.layout().sizeHint() if self.layout() else self.sizeHint()
         self.setFixedSize(hint.width() + 4, 38)
 
+    def name(self, caption: str) -> None:
+        """What the figure is called, where that changes."""
+        if caption != self._name:
+            self._name = caption
+            self._caption.setText(caption)
+
     def list_menu(self) -> QMenu:
         return self._list
 
@@ -69,11 +76,13 @@ class Vitals(QWidget):
     """Of the project on show; overloads are those of the whole workspace, which shares its people."""
 
     attention_asked = pyqtSignal()  # the list of all that needs somebody
+    range_asked = pyqtSignal()  # how sure the finish is
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
         self.finish = Vital("finish", "Finish")
+        self.sure = Vital("sure", "8 in 10 by")
         self.target = Vital("target", "To target")
         self.late = Vital("late", "Late")
         self.critical = Vital("critical", "Critical")
@@ -81,10 +90,11 @@ class Vitals(QWidget):
         self.conflicts = Vital("conflicts", "Conflicts")
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(6)
-        for vital in (self.finish, self.target, self.late, self.critical, self.overloads, self.conflicts):
+        line.setSpacing(3)
+        for vital in (self.finish, self.sure, self.target, self.late, self.critical, self.overloads, self.conflicts):
             line.addWidget(vital)
         self.finish.list_menu().aboutToShow.connect(self._list_finish)
+        self.sure.list_menu().aboutToShow.connect(self._list_sure)
         self.target.list_menu().aboutToShow.connect(self._list_targets)
         self.late.list_menu().aboutToShow.connect(self._list_late)
         self.critical.list_menu().aboutToShow.connect(self._list_critical)
@@ -93,7 +103,7 @@ class Vitals(QWidget):
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self.refresh)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.moved_changed, desk.proposal_changed,
-                       desk.load_changed):  # fmt: skip
+                       desk.load_changed, desk.chances.changed):  # fmt: skip
             signal.connect(lambda *_: self._soon.start())
         self._while_dragging = QTimer(self, singleShot=True, interval=GHOST_AFTER)
         self._while_dragging.timeout.connect(self.refresh)
@@ -107,6 +117,7 @@ class Vitals(QWidget):
         finish = shown.project_finish.get(project.id) if project else None
         self.finish.show_value(dates.long_day(finish) if finish is not None else "–", False)
         self._show_target(project.target_finish if project else None, finish)
+        self._show_sure()
         late = self._count_late(shown)
         self.late.show_value("…" if late is None else str(late), bool(late))
         count, critical = self._count_critical(shown)
@@ -139,6 +150,19 @@ class Vitals(QWidget):
             load = desk.load_of(desk.ghost)
         found = load.conflicts if load else []
         return [c for c in found if c.task in desk.plan.tasks and desk.plan.tasks[c.task].project == desk.project]
+
+    def _show_sure(self) -> None:
+        """The date that is sure enough, where anything of the plan is a range."""
+        work, project = self._desk.chances, self._desk.project
+        self.sure.setVisible(work.has_ranges)
+        known = work.of_project(project) if project is not None else None
+        self.sure.name(f"{share_words(work.share)} by")
+        if known is None:
+            self.sure.show_value("…" if work.goes_by_itself else "–", False)
+            return
+        target = self._desk.plan.projects[project].target_finish if project is not None else None
+        is_doubtful = target is not None and known.chance_by(target) < work.share
+        self.sure.show_value(dates.short_day(known.quantile(work.share)), is_doubtful)
 
     def _show_target(self, target: int | None, finish: int | None) -> None:
         if target is None or finish is None:
@@ -189,6 +213,18 @@ class Vitals(QWidget):
         finish = desk.schedule.project_finish.get(desk.project or "")
         last = [t for t in self._tasks_here() if desk.schedule.dates(t).finish == finish]
         self._list(self.finish, [(f"Ends last: {desk.plan.tasks[t].name}", t) for t in last] or [("No task yet", None)])
+
+    def _list_sure(self) -> None:
+        desk = self._desk
+        known = desk.chances.of_project(desk.project) if desk.project is not None else None
+        entries: list[tuple[str, str | None]] = [
+            (f"{share_words(share)} by {dates.long_day(known.quantile(share))}", None)
+            for share in (0.5, 0.8, 0.9)
+            if known is not None
+        ]
+        self._list(self.sure, entries or [("The rounds are not done yet", None)])
+        self.sure.list_menu().addSeparator()
+        self.sure.list_menu().addAction("How sure is that?").triggered.connect(self.range_asked)
 
     def _list_targets(self) -> None:
         desk = self._desk

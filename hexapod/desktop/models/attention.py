@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.attention import Need, needs
 from hexapod.desktop.models.background import in_background
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.errors import HexapodError
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates

@@ -53,12 +53,13 @@ def in_background(
     _underway.add(errand)
 
     def run() -> None:
+        result, trouble = None, None
         try:
             result = work()
         except Exception as error:
-            errand.over.emit(None, error)
-        else:
-            errand.over.emit(result, None)
+            trouble = error
+        if not sip.isdeleted(errand):  # the program may be over
+            errand.over.emit(result, trouble)
 
     _waiting.put(run)
     if not _idle.acquire(blocking=False) and next(_workers) <= AT_MOST:

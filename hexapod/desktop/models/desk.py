@@ -23,7 +23,7 @@ from hexapod.desktop.models.plans_shown import Past
 from hexapod.desktop.models.previews import AT_ONCE, Previews
 from hexapod.desktop.models.rows_on_show import RowsOnShow
 from hexapod.desktop.models.staging import Staging
-from hexapod.desktop.models.track_works import TrackWorks
+from hexapod.desktop.models.works import Works
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan.edits import Edit
 from hexapod.plan.partial import NotReadYet
@@ -46,7 +46,7 @@ MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
 
 
-class Desk(TrackWorks, QObject):
+class Desk(Works, QObject):
     """The state that views share. Every change of the plan goes through ``do`` or ``attempt``."""
 
     changed = pyqtSignal(object)  # Applied: the plan and its dates are new
@@ -71,7 +71,7 @@ class Desk(TrackWorks, QObject):
         self.looks = Looks(self)
         self.columns = Columns(self)
         self.past: Past | None = None  # an earlier plan that is looked at
-        self.project: str | None = self._first_project(self.memory.recall("project", str, ""))
+        self._project: str | None = self._first_project(self.memory.recall("project", str, ""))
         self.resource: str | None = None
         self.period: tuple[int, int] | None = None
         self.on_show = RowsOnShow(self)
@@ -268,9 +268,14 @@ class Desk(TrackWorks, QObject):
 
     # What is looked at
 
+    @property
+    def project(self) -> str | None:
+        """The project on show; None where the plan on show, which may be an earlier one, has not got it."""
+        return self._project if self._project in self.plan.projects else None
+
     def look_at_project(self, project: str | None) -> None:
         if project != self.project:
-            self.project = project
+            self._project = project
             self.memory.keep("project", project)
             self.on_show.look_elsewhere()
             self.selection, self.current = (), None
@@ -337,7 +342,7 @@ class Desk(TrackWorks, QObject):
         self.proposal, self.moved = None, {}
         self.ghost = computed_dates(self.session.schedule) if past is not None else None
         if self.project not in self.plan.projects:
-            self.project = self._first_project(None)
+            self._project = self._first_project(None)
         self.on_show.look_elsewhere()
         self.select([t for t in self.selection if t in self.plan.tasks], self.current)
         for signal in (self.looked_at_changed, self.selection_changed, self.moved_changed, self.past_changed):
@@ -422,7 +427,7 @@ class Desk(TrackWorks, QObject):
     def _on_applied(self, applied: Applied) -> None:
         is_elsewhere = self.project not in self.plan.projects
         if is_elsewhere:
-            self.project = self._first_project(None)
+            self._project = self._first_project(None)
         if self.resource not in self.plan.resources:
             self.resource = next((r.id for r in self.plan.resources_in_order()), None)
         if self.proposal is not None or self.ghost is not None:

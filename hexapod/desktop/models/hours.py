@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.worked import RunningClock, is_forgotten, log_edit, outside_words, stopped
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.errors import BadText, HexapodError
 from hexapod.fields.hours_text import TypedLog, read_log, read_minutes
 from hexapod.plan import edits

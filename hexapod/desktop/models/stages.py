@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.stages import Row, RowsBy, board_of, cards_of, first_stages, fullness
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.plan import edits
 from hexapod.plan.boarding import stage_of
 from hexapod.plan.ranks import ranks_between

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QTimer
 
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.project_work import ProjectWork
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.plan.records import DAY
 from hexapod.worktime import clock
 

@@ -49,6 +49,8 @@ PAGES = {
     "entry": PageEntry("track.money_forms", "EntryForm", "leave"),
     "budget": PageEntry("track.money_forms", "BudgetForm", "leave"),
     "value": PageEntry("track.value_page", "ValuePage", "registry"),
+    "estimates": PageEntry("trying.estimates_page", "EstimatesPage"),
+    "risk": PageEntry("trying.risk_form", "RiskForm", "leave"),
     "log": PageEntry("track.log_page", "LogPage"),
     "log_files": PageEntry("track.log_files_page", "LogFilesPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),

@@ -6,18 +6,18 @@ from PyQt6.QtWidgets import QSpinBox
 
 from hexapod.control.money import OverBudget
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import ActionButton
 from hexapod.desktop.track.attention_table import AttentionTable
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.system.words import count_of
 
 HOW = "Space says that it is done, Enter opens a field: “3d” for what is left, a per cent, or a date."
 MOST_DAYS = 60
 
 
-class AttentionView(TrackPart):
+class AttentionView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "attention")
         self.work = desk.attention

@@ -6,17 +6,17 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, heading, label
 from hexapod.desktop.track.drift_table import DriftTable, PartsTable, drift_words
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.trend_picture import TrendPicture
 
 HOW = "Drawn from the history, without anybody doing anything. Level is on time, rising is later; the slope is the day."
 NONE = ""
 
 
-class DriftView(TrackPart):
+class DriftView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "drift")
         self.work = desk.drift

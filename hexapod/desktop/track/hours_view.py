@@ -7,11 +7,11 @@ from PyQt6.QtWidgets import QCompleter, QHBoxLayout, QLineEdit, QPushButton, QSt
 from hexapod.control.hours import By, HoursRow, total
 from hexapod.control.weeks import SheetSign, TeamRow
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.hours import SPENT, TEAM, WEEK
 from hexapod.desktop.parts import ActionButton, choice_button, icon_button, label
 from hexapod.desktop.theme.style import scaled
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.sums_table import SumsTable, standing_words
 from hexapod.desktop.track.team_table import TeamTable
 from hexapod.desktop.track.week_table import WeekTable
@@ -30,7 +30,7 @@ HOW_SPENT = "Enter leads to the logs, or to the week of a person."
 MOST_NAMES = 4000  # that are offered while a task is typed
 
 
-class HoursView(TrackPart):
+class HoursView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "hours")
         self.work = desk.hours

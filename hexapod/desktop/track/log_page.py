@@ -12,10 +12,10 @@ from hexapod.control.hours import Hours, hours_of
 from hexapod.control.worked import clock_words, is_forgotten
 from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.frame.part import offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import card, heading, icon_button, label, narrow
 from hexapod.desktop.theme.style import scaled
-from hexapod.desktop.track.part import offer
 from hexapod.desktop.track.sums_table import hours_bar, standing_words
 from hexapod.errors import HexapodError
 from hexapod.fields.hours_text import log_words, read_log, read_minutes

@@ -6,15 +6,15 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QW
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.mine import NOBODY
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import LineButton, heading
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
 from hexapod.desktop.track.own_milestones import OwnMilestones
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.errors import HexapodError
 from hexapod.worktime import clock
 
@@ -24,7 +24,7 @@ WHO = "Choose at the right above who you are."
 NOBODYS = "These are tasks to which nobody is assigned."
 
 
-class MineView(TrackPart):
+class MineView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "mine")
         self.work = desk.mine

@@ -7,10 +7,10 @@ from PyQt6.QtGui import QBrush, QPainter, QPen
 
 from hexapod.control.money import MoneyTable, Step
 from hexapod.desktop.currency import currency
+from hexapod.desktop.frame.picture import Picture, amount_marks, rule_across
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
 from hexapod.desktop.track.money_table import period_name
-from hexapod.desktop.track.picture import Picture, amount_marks, rule_across
 
 LEFT, TOP, BOTTOM = 76, 30, 26
 LEAST = 10_000  # of the axis, in the smallest unit

@@ -5,17 +5,17 @@ from __future__ import annotations
 from hexapod.control.money import MoneyTable, Step
 from hexapod.desktop.action import Registry
 from hexapod.desktop.currency import currency
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton
 from hexapod.desktop.track.money_picture import MoneyPicture
 from hexapod.desktop.track.money_table import MoneyRows
-from hexapod.desktop.track.part import TrackPart, offer
 
 STEPS = {Step.WEEK: "By week", Step.MONTH: "By month", Step.QUARTER: "By quarter"}
 HOW = "Enter, or a press, leads from a figure to what it is made of."
 
 
-class MoneyView(TrackPart):
+class MoneyView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "money")
         self.work = desk.money

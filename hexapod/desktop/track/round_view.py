@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, label
 from hexapod.desktop.track.consequences import Consequences
-from hexapod.desktop.track.part import TrackPart
 from hexapod.desktop.track.round_table import RoundTable
 from hexapod.errors import HexapodError
 from hexapod.system.words import count_of
@@ -18,7 +18,7 @@ from hexapod.system.words import count_of
 HOW = "Arrow keys walk it, Space is as planned. Type a date, a length of work left, a per cent, or “no: why”."
 
 
-class RoundView(TrackPart):
+class RoundView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "round")
         self.work = desk.round

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget
 
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, choice_button
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.stage_board import StageBoard
 from hexapod.desktop.track.stage_picture import StagePicture
 
@@ -22,7 +22,7 @@ NO_CARDS = (
 )
 
 
-class StagesView(TrackPart):
+class StagesView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "stages")
         self.work = desk.stages

@@ -6,11 +6,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QPainter, QPen, QPolygonF
 
 from hexapod.desktop import dates
+from hexapod.desktop.frame.picture import Picture, days_between, rule_across, rule_days
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.drift import DriftWork, Finish
 from hexapod.desktop.theme.style import color, font, scaled, stream_color
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.desktop.track.picture import Picture, days_between, rule_across, rule_days
 from hexapod.worktime import clock
 
 LEFT, RIGHT, TOP, BOTTOM = 74, 24, 18, 30  # room round the lines

@@ -6,11 +6,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from hexapod.control.value import Value
+from hexapod.desktop.frame.picture import Picture, amount_marks, rule_across, rule_days
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.value import Curves, ValueWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
-from hexapod.desktop.track.picture import Picture, amount_marks, rule_across, rule_days
 from hexapod.desktop.track.value_table import Saying
 
 LEFT, RIGHT, TOP, BOTTOM = 80, 96, 46, 28

@@ -7,11 +7,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 from hexapod.control.planned_value import Measure
 from hexapod.control.value_words import sentence
 from hexapod.desktop.action import Registry
+from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import ActionButton, choice_button
 from hexapod.desktop.theme.style import scaled
-from hexapod.desktop.track.part import TrackPart, offer
 from hexapod.desktop.track.value_picture import ValuePicture
 from hexapod.desktop.track.value_table import FiguresTable, ProjectsTable, Saying
 
@@ -20,7 +20,7 @@ FIGURES_WIDTH = 340
 WHOLE_PROJECT = "-"
 
 
-class ValueView(TrackPart):
+class ValueView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "value")
         self.work = desk.value

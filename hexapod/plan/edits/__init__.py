@@ -30,7 +30,13 @@ from hexapod.plan.edits.describing import (
     text_of,
 )
 from hexapod.plan.edits.edit import Edit, in_steps, new_id, to_plan, together
-from hexapod.plan.edits.estimating import set_estimates, set_moves_together, set_shape, spread_estimates
+from hexapod.plan.edits.estimating import (
+    can_be_estimated,
+    set_estimates,
+    set_moves_together,
+    set_shape,
+    spread_estimates,
+)
 from hexapod.plan.edits.hours import approve, correct, hand_in, remove_logs, save_logs, send_back, take_sheet_back
 from hexapod.plan.edits.linking import chain, change_link, link, set_links, unlink
 from hexapod.plan.edits.money import remove_budgets, remove_entries, save_budget, save_entry
@@ -55,7 +61,7 @@ from hexapod.plan.edits.progress import (
     take_back,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
-from hexapod.plan.edits.risks import has_happened, remove_risks, save_risk, take_answer
+from hexapod.plan.edits.risks import remove_risks, risk_came, save_risk, take_answer, task_of_action
 from hexapod.plan.edits.running import (
     add_errands,
     remove_errands,
@@ -96,6 +102,7 @@ __all__ = [
     "attach",
     "begin",
     "bring_back",
+    "can_be_estimated",
     "chain",
     "change_link",
     "clear_holds",
@@ -111,7 +118,6 @@ __all__ = [
     "graft",
     "hand_in",
     "hand_over",
-    "has_happened",
     "in_steps",
     "indent",
     "keep_baseline",
@@ -148,6 +154,7 @@ __all__ = [
     "reopen",
     "repeat",
     "replace_text",
+    "risk_came",
     "save_budget",
     "save_calendar",
     "save_entry",
@@ -182,6 +189,7 @@ __all__ = [
     "take_answer",
     "take_back",
     "take_sheet_back",
+    "task_of_action",
     "tell_also",
     "text_of",
     "tick_errand",

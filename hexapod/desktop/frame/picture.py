@@ -1,4 +1,4 @@
-"""What the pictures of Track share: they paint themselves into any painter, and rule their axes alike."""
+"""What pictures share: they paint themselves into any painter, and rule their axes alike."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the parts of Track share: tools above a title and what else they show, which follows the plan while seen."""
+"""What the parts of a leg share: tools above a title and what else they show, which follows the plan while seen."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.track_works import EVERY_PROJECT
+from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import label, narrow
 
 
@@ -25,7 +25,7 @@ class _Choice(QComboBox):
         return super().sizeHint().expandedTo(QSize(self._wide, 0))
 
 
-class TrackPart(QWidget):
+class Part(QWidget):
     """Subclasses ``refresh``, name their ``main_part`` and put what they show into a ``column``. ``bar_asked`` asks for
     the bar of a task, ``why_asked`` why a project finishes when it does."""
 

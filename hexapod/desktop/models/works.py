@@ -1,5 +1,5 @@
-"""What the desk holds of the Track leg: the round, own work, stages, attention, hours and more. Each is made when
-somebody first looks at it."""
+"""What the desk holds of the legs Track and Try: the round, own work, stages, attention, hours, chances and more. Each
+is made when somebody first looks at it."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, cast
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.attention import AttentionWork
+    from hexapod.desktop.models.chances import ChancesWork
     from hexapod.desktop.models.desk import Desk
     from hexapod.desktop.models.drift import DriftWork
     from hexapod.desktop.models.forms import FormsWork
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
+    from hexapod.desktop.models.risks import RisksWork
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.stages import StagesWork
     from hexapod.desktop.models.value import ValueWork
@@ -22,7 +24,7 @@ if TYPE_CHECKING:
 EVERY_PROJECT = ""  # where no single one is meant
 
 
-class TrackWorks:
+class Works:
     """A part of the desk."""
 
     @property
@@ -99,7 +101,23 @@ class TrackWorks:
 
         return FormsWork(self._desk)
 
+    @cached_property
+    def chances(self) -> ChancesWork:
+        """How sure the dates are."""
+        from hexapod.desktop.models.chances import ChancesWork
+
+        return ChancesWork(self._desk)
+
+    @cached_property
+    def risks(self) -> RisksWork:
+        """The register of risks."""
+        from hexapod.desktop.models.risks import RisksWork
+
+        return RisksWork(self._desk)
+
     def stop_works(self) -> None:
         """End what goes on beside the interface."""
         if "drift" in vars(self):
             self.drift.stop()
+        if "chances" in vars(self):
+            self.chances.stop()

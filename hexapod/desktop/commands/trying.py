@@ -1,0 +1,44 @@
+"""What the actions of the Try leg do."""
+
+from __future__ import annotations
+
+from hexapod.desktop.host import Host
+
+
+def look_at_try(window: Host) -> None:
+    window.show_leg("trying")
+
+
+def show_range(window: Host) -> None:
+    window.show_part("range", "trying")
+
+
+def show_risks(window: Host) -> None:
+    window.show_part("risks", "trying")
+
+
+def run_rounds(window: Host) -> None:
+    window.show_part("range", "trying")
+    window.desk.chances.run()
+
+
+def spread_estimates(window: Host) -> None:
+    """Ranges for many rows, at the side of whatever is on show."""
+    window.side.show_page("estimates")
+
+
+def add_risk(window: Host) -> None:
+    window.show_part("risks", "trying")
+    window.desk.risks.look_at("")
+    _show_form(window)
+
+
+def change_risk(window: Host) -> None:
+    window.show_part("risks", "trying")
+    _show_form(window)
+
+
+def _show_form(window: Host) -> None:
+    window.side.show_page("risk")
+    page = window.side.pages["risk"]
+    page.refresh_now()

@@ -1,0 +1,279 @@
+"""How sure the dates are: rounds of the plan beside the interface, and of what is looked at what they say.
+
+They go by themselves once the plan has rested: few at first, then more. An edit ends those that are under way.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QTimer
+
+from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.project_work import ProjectWork
+from hexapod.errors import HexapodError
+from hexapod.plan import edits
+from hexapod.schedule.schedule import Schedule, computed_dates
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.desk import Desk
+    from hexapod.outlook.chances import Chances, Outlook
+
+RESTED = 900  # milliseconds without an edit
+FEW, MANY = 500, 10_000
+MOST_DRAWN = 20_000_000  # tasks x rounds that go by themselves
+MOST_COMPARED = 3_000_000  # the same for each time that one thing is left out
+SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)
+SHOWN = 6  # rows of what the spread comes from
+
+
+def share_words(share: float) -> str:
+    """``8 in 10``; in per cent where that is not a number of tenths."""
+    tenths = round(share * 10, 6)
+    return f"{tenths:.0f} in 10" if tenths == int(tenths) else f"{100 * share:g} %"
+
+
+@dataclass(frozen=True)
+class Spread:
+    """What one thing adds to the date that is sure enough, in minutes of the project's work; ``task`` or ``risk``."""
+
+    name: str
+    mean: int
+    sure: int
+    task: str = ""
+    risk: str = ""
+
+
+class ChancesWork(ProjectWork):
+    """``target`` is the task whose finish is looked at; nothing: the project's."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.share = desk.memory.recall("sure_share", float, 0.8)
+        self.goes_by_itself = desk.memory.recall("rounds_by_themselves", bool, True)
+        self.target = ""
+        self.seed = 1
+        self.trouble = ""  # why there are no rounds
+        self._outlook: Outlook | None = None
+        self._of: Schedule | None = None  # what the rounds under way, or the last ones, are of
+        self._is_running = self._is_over = False
+        self._wanted = FEW
+        self._spread: tuple[object, list[Spread]] | None = None
+        self._spreading: object = None
+        self._rest = QTimer(self, singleShot=True, interval=RESTED)
+        self._rest.timeout.connect(self._run)
+        for signal in (desk.changed, desk.computed):
+            signal.connect(self._follow)
+
+    # Rounds
+
+    def _follow(self, *_: object) -> None:
+        known = computed_dates(self._desk.session.schedule)
+        if known is self._of and known is not None:
+            return
+        self._of, self._wanted, self.trouble = None, FEW, ""
+        self.changed.emit()
+        if known is not None and self.goes_by_itself and self.has_ranges:
+            self._rest.start()
+
+    @property
+    def has_ranges(self) -> bool:
+        """Whether anything of the plan may come one way or another."""
+        plan = self._desk.plan
+        return plan.is_whole and (
+            any(r.may_happen for r in plan.risks.values()) or any(t.estimate for t in plan.tasks.values())
+        )
+
+    @property
+    def is_running(self) -> bool:
+        return self._is_running
+
+    def run(self, rounds: int = MANY) -> None:
+        """Go so many rounds now."""
+        self._wanted, self._of = rounds, None
+        self._run()
+
+    def _run(self) -> None:
+        known = computed_dates(self._desk.session.schedule)
+        if known is None or self._is_running:
+            self._rest.start()
+            return
+        self._of, self._is_running = known, True
+        wanted, seed = self._most(known, self._wanted), self.seed
+        threads = max(1, (os.cpu_count() or 1) - 1)  # one processor is left to who works
+
+        def work() -> object:
+            from hexapod.outlook.chances import Outlook
+            from hexapod.outlook.simulation import simulate
+
+            return Outlook(simulate(known, wanted, seed, threads=threads, is_stopped=lambda: self.is_past(known)))
+
+        in_background(self, work, self._show, self._fail)
+        self.changed.emit()
+
+    def is_past(self, known: Schedule) -> bool:
+        """Whether rounds of these dates are for nothing: an edit came, or the window is closed."""
+        return self._is_over or computed_dates(self._desk.session.schedule) is not known
+
+    @staticmethod
+    def _most(known: Schedule, wanted: int) -> int:
+        return max(FEW, min(wanted, MOST_DRAWN // max(1, known.network.size)))
+
+    def _show(self, found: object) -> None:
+        self._is_running = False
+        self._outlook = found  # type: ignore[assignment]
+        if self.outlook is None:
+            if self.is_past(self._of) and not self._is_over:  # type: ignore[arg-type]
+                self._rest.start()
+        elif self._wanted < MANY:
+            self._wanted = MANY
+            if self._most(self._of, MANY) > self.outlook.found.rounds:  # type: ignore[arg-type]
+                self._run()
+        self.changed.emit()
+
+    def _fail(self, error: Exception) -> None:
+        self._is_running = False
+        known = computed_dates(self._desk.session.schedule)
+        if self._of is not known:  # an edit stopped them
+            self._rest.start()
+            return
+        self.trouble = str(error) if isinstance(error, HexapodError) else "The rounds broke off; press Run again."
+        self.changed.emit()
+
+    @property
+    def outlook(self) -> Outlook | None:
+        """The rounds of the plan as it is; None while there are none."""
+        found, known = self._outlook, computed_dates(self._desk.session.schedule)
+        is_shown = found is not None and found.found.schedule is known and self._desk.past is None
+        return found if is_shown else None
+
+    def stop(self) -> None:
+        """End the rounds that are under way; none begin any more."""
+        self._is_over = True
+        self._rest.stop()
+
+    # What is looked at
+
+    def look_at(self, target: str) -> None:
+        """The finish of a task; "" for the project's."""
+        self.target = target
+        self.changed.emit()
+
+    def set_share(self, share: float) -> None:
+        """How sure is sure enough."""
+        self.share = share
+        self._desk.memory.keep("sure_share", share)
+        self.changed.emit()
+
+    def go_by_itself(self, on: bool) -> None:
+        self.goes_by_itself = on
+        self._desk.memory.keep("rounds_by_themselves", on)
+        self._follow()
+        self.changed.emit()
+
+    def chances(self) -> Chances | None:
+        """Of what is looked at."""
+        outlook, project = self.outlook, self.project
+        if outlook is None or project is None:
+            return None
+        if self.target in self._desk.plan.tasks and self._desk.plan.tasks[self.target].project == project:
+            return outlook.of_task(self.target)
+        self.target = ""
+        return outlook.of_project(project)
+
+    def of_project(self, project: str) -> Chances | None:
+        return None if self.outlook is None else self.outlook.of_project(project)
+
+    def planned(self) -> int | None:
+        """The plan's own date of what is looked at."""
+        schedule = self._desk.schedule
+        if self.target:
+            return schedule.dates(self.target).finish if schedule.has(self.target) else None
+        return schedule.project_finish.get(self.project or "")
+
+    def wanted_by(self) -> int | None:
+        """Its target."""
+        plan = self._desk.plan
+        if self.target:
+            return plan.tasks[self.target].target
+        return plan.projects[self.project].target_finish if self.project else None
+
+    # What the spread comes from
+
+    def spread(self) -> list[Spread] | None:
+        """What adds most to the date that is sure enough; None while that is worked out, beside the interface."""
+        outlook, project = self.outlook, self.project
+        if outlook is None or project is None:
+            return None
+        key = (outlook, project, self.share)
+        if self._spread is not None and self._spread[0] == key:
+            return self._spread[1]
+        if self._spreading != key:
+            self._spreading = key
+            share = self.share
+
+            def work() -> object:
+                return spread_of(outlook, project, share, lambda: self.is_past(outlook.found.schedule))
+
+            def show(found: object) -> None:
+                self._spread = (key, found)  # type: ignore[assignment]
+                self.changed.emit()
+
+            def failed(error: Exception) -> None:
+                self._spreading = None
+
+            in_background(self, work, show, failed)
+        return None
+
+    def driving(self) -> list[tuple[str, float]]:
+        """The tasks that had no float left in most rounds, of the project."""
+        outlook, plan = self.outlook, self._desk.plan
+        if outlook is None:
+            return []
+        here = [t.id for t in plan.tasks.values() if t.project == self.project and not plan.is_summary(t.id)]
+        here = [t for t in here if outlook.found.schedule.has(t) and edits.can_be_estimated(plan, t)]
+        shares = sorted(((outlook.criticality(t), t) for t in here), key=lambda each: (-each[0], each[1]))
+        return [(t, share) for share, t in shares[:SHOWN] if share > 0]
+
+    # Estimates
+
+    def spread_out(self, tasks: list[str], less: int, more: int, words: str) -> bool:
+        """Estimates for tasks from their durations: so many per cent less at best, more at worst."""
+        try:
+            edit = edits.spread_estimates(self._desk.plan, dict.fromkeys(tasks, (less, more)), words)
+        except HexapodError as error:
+            self._desk.told.emit(str(error), "trouble", False)
+            return False
+        if self._desk.do(edit):
+            self._desk.told.emit(f"{edit.words}.", "", True)
+            return True
+        return False
+
+
+def spread_of(outlook: Outlook, project: str, share: float, is_stopped: Callable[[], bool]) -> list[Spread]:
+    """What adds most to a project's sure date, each left out for once: the tasks whose length goes most with the
+    finish, and the risks of the project."""
+    from hexapod.outlook.chances import added_by
+
+    found_in = outlook.found
+    plan, size = found_in.schedule.plan, found_in.network.size
+    rounds = min(found_in.rounds, max(FEW, MOST_COMPARED // max(1, size)), 3000)
+    if rounds < found_in.rounds:
+        from hexapod.outlook.chances import Outlook
+        from hexapod.outlook.simulation import simulate
+
+        outlook = Outlook(simulate(found_in.schedule, rounds, found_in.seed, with_floats=False, is_stopped=is_stopped))
+    crucial = sorted(outlook.crucialities(project).items(), key=lambda each: (-each[1], each[0]))
+    found = []
+    for task, value in crucial[:SHOWN]:
+        if value > 0.02:
+            added = added_by(outlook, project, task=task, part=share, is_stopped=is_stopped)
+            found.append(Spread(plan.tasks[task].name, added.mean, added.sure, task=task))
+    for risk in (plan.risks[r] for r in outlook.found.risks if plan.risks[r].project == project):
+        added = added_by(outlook, project, risk=risk.id, part=share, is_stopped=is_stopped)
+        if added.mean or added.sure:
+            found.append(Spread(f"Risk: {risk.name}", added.mean, added.sure, risk=risk.id))
+    return sorted(found, key=lambda each: (-each.sure, -each.mean, each.name))[:SHOWN]

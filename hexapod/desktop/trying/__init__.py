@@ -1,0 +1,1 @@
+"""The Try leg: how sure the dates are, and what may happen."""

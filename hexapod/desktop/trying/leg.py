@@ -1,0 +1,14 @@
+"""The Try leg: the range of the dates, and the register of risks."""
+
+from __future__ import annotations
+
+from hexapod.desktop.frame.parts_leg import PartsLeg
+
+PARTS = {
+    "range": ("Range", "trying.range_view", "RangeView"),
+    "risks": ("Risks", "trying.risks_view", "RisksView"),
+}
+
+
+class TryLeg(PartsLeg):
+    name, parts, sides = "trying", PARTS, {}

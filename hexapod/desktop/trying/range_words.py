@@ -1,0 +1,55 @@
+"""What the rounds say, as sentences."""
+
+from __future__ import annotations
+
+from hexapod.desktop import dates
+from hexapod.desktop.models.chances import ChancesWork, share_words
+from hexapod.outlook.chances import Chances
+from hexapod.outlook.meeting import worst_meeting
+from hexapod.worktime.lengths import format_days
+
+NEVER = 0.005  # what happens less often is as good as never
+
+
+def chance_words(chance: float) -> str:
+    """``3 times in 10``; small and great ones as they are."""
+    if chance >= 0.995:
+        return "as good as always"
+    if chance < NEVER:
+        return "as good as never"
+    if chance < 0.05 or chance > 0.95:
+        return f"{100 * chance:.0f} times in 100"
+    tenths = round(10 * chance)
+    return f"{tenths} {'time' if tenths == 1 else 'times'} in 10"
+
+
+def headline(name: str, chances: Chances, planned: int | None, target: int | None) -> str:
+    """The question that the plan or its target asks, and its answer."""
+    asked = planned if target is None else target
+    if asked is None:
+        return f"“{name}”: half the time by {dates.long_day(chances.quantile(0.5))}."
+    chance = chances.chance_by(asked)
+    said = chance_words(chance)
+    said = f"only {said}" if NEVER <= chance < 0.5 else said
+    return f"“{name}” by {dates.long_day(asked)}? {said[0].upper()}{said[1:]}."
+
+
+def reasons(work: ChancesWork, chances: Chances) -> str:
+    """The date that is sure enough, why the plan is not, and how sure the figures are."""
+    outlook = work.outlook
+    assert outlook is not None
+    sure, planned = chances.quantile(work.share), work.planned()
+    said = [f"{share_words(work.share).capitalize()} by {dates.long_day(sure)}"]
+    error = chances.error_of_quantile(work.share) / 1440
+    if error >= 0.5:
+        said[0] += f" (give or take {error:.0f} d: more rounds make it surer)"
+    if planned is not None and work.wanted_by() is not None:
+        holds = chance_words(chances.chance_by(planned))
+        said.append(f"the plan's own date, {dates.short_day(planned)}, holds {holds}")
+    meeting = worst_meeting(outlook, work.project or "")
+    if meeting is not None and planned is not None and chances.chance_by(planned) < 0.5:
+        name = outlook.found.schedule.plan.tasks[meeting.task].name
+        later = format_days(meeting.later)
+        said.append(f"{meeting.chains} chains meet at “{name}”, and the latest one counts: {later} on average")
+    rounds = f"{chances.rounds:,} rounds, seed {outlook.found.seed}"
+    return "; ".join(said) + f". {rounds}."
