@@ -18,6 +18,7 @@ from hexapod.desktop.app import make_application
 from hexapod.desktop.side.pages import PAGES
 from hexapod.desktop.theme.style import apply_theme, theme_named
 from hexapod.desktop.track.leg import PARTS
+from hexapod.desktop.trying.leg import PARTS as TRYING
 from hexapod.desktop.window import Window
 from hexapod.query.views import PLAIN, View
 from hexapod.session import Session
@@ -62,6 +63,7 @@ def _views(window: Window) -> Iterator[Stop]:
         "staff board": lambda: window.staff.show_view("board"),
         "staff reports": lambda: window.staff.show_view("reports"),
         **{f"track {name}": lambda name=name: window.show_part(name) for name in PARTS},
+        **{f"try {name}": lambda name=name: window.show_part(name, "trying") for name in TRYING},
         "month": window.show_month,
         "calendars": window.show_calendars,
         "guide": lambda: window.show_guide("first-steps"),
@@ -80,7 +82,7 @@ def _views(window: Window) -> Iterator[Stop]:
 
 
 def _track(window: Window) -> Iterator[Stop]:
-    """The parts of Track that have several faces, and with a page beside them."""
+    """The parts of Track and Try that have several faces, and with a page beside them."""
     shown: dict[str, Callable[[], object]] = {
         "mine log": lambda: (window.show_part("mine"), window.registry.qt("hours.log").trigger()),
         "stages log": lambda: window.show_part("stages"),
@@ -91,12 +93,20 @@ def _track(window: Window) -> Iterator[Stop]:
         "drift baselines": lambda: (window.show_part("drift"), window.registry.qt("drift.baselines").trigger()),
         "value figure": lambda: (window.show_part("value"), window.registry.qt("value.figure").trigger()),
         "value every": lambda: window.desk.value.show(branch="", measure="hours"),
+        "range estimates": lambda: (window.registry.qt("range.run").trigger(), _range_of(window)),
+        "risk form": lambda: window.registry.qt("risks.add").trigger(),
     }
     for name, show in shown.items():
         show()
         settle()
         yield name, window
     window.side.leave()
+
+
+def _range_of(window: Window) -> None:
+    """The range with all that it says, and the estimates beside it."""
+    wait_for(lambda: window.desk.chances.spread() is not None)
+    window.registry.qt("range.spread").trigger()
 
 
 def _pages(window: Window) -> Iterator[Stop]:

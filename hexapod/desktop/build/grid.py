@@ -180,6 +180,8 @@ class Grid(QTableView):
     def type_row(self, line: str) -> None:
         """A last row as if it had been typed, and the next one to type into."""
         self.finish_typing()
+        if self.desk.project is None:
+            return
         last = len(self.desk.rows)
         self.go(last, NAME)
         self._open_editor(last, NAME, line)
@@ -200,9 +202,9 @@ class Grid(QTableView):
         self._open_editor(gap.index, NAME, None)
 
     def _open_editor(self, row: int, column: int, text: str | None) -> None:
-        if self._editor is not None or self.desk.is_read_only:
-            return
         task = self.rows.task_at(row)
+        if self._editor is not None or self.desk.is_read_only or (not task and self.desk.project is None):
+            return
         if not task:
             column = NAME
         spec = self.rows.columns[column]

@@ -42,6 +42,7 @@ class RowPicture:
     rest_from: int | None = None  # when the rest of begun work starts, where something holds it back
     is_struck: bool = False
     then: tuple[int, int] | None = None  # start and finish in the baseline
+    range: tuple[int, int] | None = None  # its finish at best and at worst, if it starts when it does
 
 
 def paint_axis(painter: QPainter, scale: TimeScale, width: int, height: int) -> None:
@@ -84,6 +85,8 @@ def paint_row(
     is_seen = shape.left() - g.LABEL_MARGIN <= right and shape.right() + _label_room(picture) >= left
     if is_seen:
         (_paint_summary if picture.is_summary else _paint_work)(painter, scale, picture, top)
+        if picture.range is not None:
+            _paint_range(painter, scale, picture.range, shape)
     if picture.target is not None:
         missed = picture.dates.finish > picture.target
         painter.setPen(QPen(color("brick" if missed else "muted"), 1.6))
@@ -261,6 +264,16 @@ def _paint_then(painter: QPainter, scale: TimeScale, then: tuple[int, int], top:
         painter.drawPolygon(g.hexagon(QPointF(left, y), g.THEN_RADIUS))
     else:
         painter.fillRect(QRectF(left, y - 1, max(2.0, right - left), 2), color("link"))
+
+
+def _paint_range(painter: QPainter, scale: TimeScale, found: tuple[int, int], shape: QRectF) -> None:
+    """From the best to the worst finish: a fine line above the bar's end, where it crosses no words."""
+    left, right = scale.x(found[0]), scale.x(found[1])
+    y = shape.top() - 2.5
+    painter.setPen(QPen(color("muted"), 1.0))
+    painter.drawLine(QLineF(left, y, right, y))
+    for x in (left, right):
+        painter.drawLine(QLineF(x, y - 2, x, y + 2))
 
 
 def _label_room(picture: RowPicture) -> float:

@@ -11,6 +11,7 @@ from hexapod.desktop.chart.painter import RowPicture
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.progress import progress_words
 from hexapod.fields.assignment_text import format_assignments
+from hexapod.plan.estimates import points_of
 from hexapod.query.views import Labels
 from hexapod.schedule.schedule import computed_dates
 
@@ -60,6 +61,25 @@ class Pictures:
             rest_from=self._rest_from(task_id),
             is_struck=desk.is_struck(task_id),
             then=self._then(task_id),
+            range=self._range(task_id),
+        )
+
+    def _range(self, task_id: str) -> tuple[int, int] | None:
+        """When a leaf that is still to come would finish at best and at worst, starting when it does."""
+        known, task = computed_dates(self._desk.schedule), self._desk.plan.tasks[task_id]
+        if not task.estimate or known is None or task.is_done or self._desk.plan.is_summary(task_id):
+            return None
+        from hexapod.worktime.arithmetic import finish_side, worked
+
+        network, slot = known.network, known.slots[task_id]
+        points = points_of(task.estimate, task.minutes)
+        begin = known.dates(task_id).start
+        if task.is_begun:
+            points, (_, begin) = points.lessened(task.rest / task.minutes), known.done_until(task_id)
+        pool, calendar = network.timing.pool, network.tasks.calendar[slot]
+        done = worked(pool, calendar, begin)
+        return int(finish_side(pool, calendar, done + points.best)), int(
+            finish_side(pool, calendar, done + points.worst)
         )
 
     def _then(self, task_id: str) -> tuple[int, int] | None:
@@ -129,6 +149,9 @@ def words_of(desk: Desk, task_id: str) -> str:
     elif found.total_float is not None:
         parts.append(f"float {desk.length(found.total_float, task_id)}")
     parts += progress_words(desk, task_id)
+    if task.estimate and not task.is_done:
+        best, worst = (desk.length(minutes, task_id) for minutes in (task.estimate[0], task.estimate[-1]))
+        parts.append(f"best {best}, worst {worst}")
     known = computed_dates(desk.schedule)
     drift = known.drifts.get(task_id) if known is not None and known.plan.is_whole else None
     if drift is not None and drift.finish:

@@ -13,8 +13,11 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label, narrow
 from hexapod.errors import BadText, HexapodError
 from hexapod.fields.hearing import also_told_text, reminders_text, set_also_told, set_reminders
+from hexapod.fields.risk_text import chance_text
+from hexapod.fields.typing import estimate_of, set_estimate
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.estimates import Shape, points_of
 from hexapod.plan.field_values import value_in
 from hexapod.plan.priorities import WORDS
 from hexapod.plan.records import Earns, Held, LimitKind, Task, TaskKind
@@ -22,7 +25,7 @@ from hexapod.schedule.effort import effort_of
 from hexapod.schedule.words import limit_words
 from hexapod.staffing.holding import keep, kept_words, set_effort
 from hexapod.worktime.calendars import BUILT_IN, units_of
-from hexapod.worktime.lengths import parse_length
+from hexapod.worktime.lengths import format_days, parse_length
 
 KINDS = {
     TaskKind.TASK: "Task",
@@ -30,6 +33,11 @@ KINDS = {
     TaskKind.SPAN: "Span between its links",
 }
 
+SHAPES = {
+    Shape.PERT: "Mostly near the likely one",
+    Shape.TRIANGULAR: "Falling in straight lines",
+    Shape.UNIFORM: "All alike",
+}
 EARNS = {
     Earns.PERCENT: "By its per cent",
     Earns.AT_END: "All of it when it is done",
@@ -57,6 +65,7 @@ class TaskSettings(QWidget):
         )
         self._priority()
         if is_leaf:
+            self._estimate()
             self._effort()
             self._check("As late as possible", "asLate", task.as_late_as_possible, "as_late_as_possible")
         self._check("Levelling leaves it where it is", "pinned", task.pinned, "pinned")
@@ -140,6 +149,26 @@ class TaskSettings(QWidget):
         entries = [(held, f"Its {held.value}") for held in Held]
         self._choice("What stays when another changes", "taskKeeps", entries, task.keeps, self._keep)
         self._box.addWidget(label(kept_words(task.keeps), "small", wrap=True))
+
+    def _estimate(self) -> None:
+        """How long it may take, what that counts as on average, and which risks may add to it."""
+        plan, task = self._desk.plan, self._task
+        texts = self._desk.columns.texts()
+        self._text("How long it may take: best and worst", "taskEstimate", estimate_of(texts, task.id),
+                   lambda text: set_estimate(self._desk.columns.texts(), [task.id], text),
+                   "3-8 d, or with what is likely: 3 5 9 d")  # fmt: skip
+        if task.estimate:
+            self._choice("How likely each length is", "taskShape", list(SHAPES.items()), task.shape, self._set("shape"))
+            points = points_of(task.estimate, task.minutes)
+            mean = {Shape.PERT: points.mean_of_beta, Shape.UNIFORM: (points.best + points.worst) / 2}.get(
+                task.shape, sum(points) / 3
+            )
+            said = f"It counts as {format_days(mean, units_of(plan, task.project))} on average."
+            self._box.addWidget(label(said, "small", wrap=True))
+        for risk in plan.risks.values():
+            if risk.may_happen and task.id in risk.tasks:
+                self._box.addWidget(label(f"Risk: {risk.name}, {chance_text(risk.chance_of(after=False))}", "small",
+                                          wrap=True))  # fmt: skip
 
     def _set_effort(self, text: str) -> Edit:
         effort = parse_length(text, units_of(self._desk.plan, self._task.project)) if text else None
