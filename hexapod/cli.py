@@ -376,7 +376,7 @@ def _value(options: argparse.Namespace) -> None:
 
 
 def _simulate(options: argparse.Namespace) -> None:
-    from hexapod.simulating import outlook_of, simulation_answer, simulation_rows
+    from hexapod.simulating import outlook_of, risk_rows, simulation_answer, simulation_rows
 
     plan = _load(options)
     outlook = outlook_of(plan, options.iterations, options.seed, after=options.after)
@@ -385,6 +385,9 @@ def _simulate(options: argparse.Namespace) -> None:
         _print_json(answer)
         return
     _print_table(simulation_rows(plan, answer), {1, 2, 3, 4, 5})
+    if answer["risks"]:
+        print()
+        _print_table(risk_rows(plan, answer), {1, 2, 3})
     for note in answer["notes"]:
         print(note)
 

@@ -83,7 +83,7 @@ def _tasks(outlook: Outlook) -> list[dict[str, Any]]:
 
 
 def simulation_rows(plan: Plan, answer: dict[str, Any]) -> list[list[str]]:
-    """A table of the projects, and of the risks below them, with its headings."""
+    """A table of the projects, with its headings."""
     rows = [["Project", "Plan", "Half by", "8 in 10 by", "Plan holds", "Target holds"]]
     for project in answer["projects"]:
         chances = [project["chance_of_plan"], project["chance_of_target"]]
@@ -92,9 +92,15 @@ def simulation_rows(plan: Plan, answer: dict[str, Any]) -> list[list[str]]:
             *(_spaced(project[name]) for name in ("finish", "p50", "p80")),
             *("" if chance is None else f"{100 * chance:.0f} %" for chance in chances),
         ])  # fmt: skip
+    return rows
+
+
+def risk_rows(plan: Plan, answer: dict[str, Any]) -> list[list[str]]:
+    """A table of the risks that may happen, with its headings; nothing where there is none."""
+    rows = [["Risk", "Happened", "Adds on average", "Adds to 8 in 10"]] if answer["risks"] else []
     for risk in answer["risks"]:
-        added = f"{risk['adds_p80'] / 60:+.1f} h"
-        rows.append([f"Risk: {plan.risks[risk['id']].name}", f"{100 * risk['happened']:.0f} %", "", added, "", ""])
+        added = [f"{risk[name] / 60:+.1f} h" for name in ("adds_mean", "adds_p80")]
+        rows.append([plan.risks[risk["id"]].name, f"{100 * risk['happened']:.0f} %", *added])
     return rows
 
 

@@ -12,6 +12,7 @@ from hexapod.plan import edits
 from hexapod.plan.accounts import Baseline, BaselineTask, Budget, EntryKind, Log, MoneyEntry, monday_of
 from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
+from hexapod.plan.estimates import Shape
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
@@ -34,6 +35,7 @@ from hexapod.plan.records import (
     TaskKind,
 )
 from hexapod.plan.recurrence import moment_at
+from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 from hexapod.plan.validity import check
 from hexapod.staffing.holding import keep, set_effort
 from tests.support import MONDAY
@@ -87,6 +89,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         choices += [lambda: _telling_edit(rng, plan, some)] * 5
         choices += [lambda: _tracking_edit(rng, plan, some)] * 3
         choices += [lambda: _accounts_edit(rng, plan, some)] * 3
+        choices += [lambda: _unsure_edit(rng, plan, some)] * 3
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -222,6 +225,40 @@ def _tracking_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
         errand = rng.choice(sorted(plan.errands))
         choices += [lambda: edits.tick_errand(plan, errand, rng.choice((None, MONDAY)))]
         choices += [lambda: edits.remove_errands(plan, [errand])]
+    return rng.choice(choices)()
+
+
+def _unsure_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """Estimates, what moves together, and the register."""
+    one, people = some[0], sorted(plan.resources)
+    home = plan.projects[plan.tasks[one].project]
+    best = rng.randrange(1, 900)
+    estimate = rng.choice(((), (best, best + 900), (best, best + 200, best + 900), (900, 300)))
+    minutes = (rng.randrange(200), 300, 900)
+    delays = tuple(RiskDelay(t, minutes) for t in some)
+    after = rng.choice((None, (), (RiskDelay(one, (0, 1, 2)),)))
+    risk = Risk(
+        f"q{rng.randrange(5)}", home.id, "Glass", rng.choice(list(RiskKind)), chance=rng.choice((0.0, 0.4, 1.3)),
+        delays=delays, cost=rng.choice((None, (1, 2, 3))), answer=rng.choice((None, *AnswerKind)), answer_cost=5,
+        answered=rng.random() < 0.5, delays_after=after, owner=rng.choice((None, *people)),
+        state=rng.choice(list(RiskState)), about=(one,),
+    )  # fmt: skip
+    choices = [
+        lambda: edits.set_estimates(plan, some, estimate),
+        lambda: edits.set_shape(plan, some, rng.choice(list(Shape))),
+        lambda: edits.spread_estimates(plan, dict.fromkeys(some, (20, 50)), "Spread"),
+        lambda: edits.set_moves_together(plan, home.id, {"Glass": rng.choice((0.0, 0.5, 2.0))}),
+        lambda: edits.save_risk(plan, risk),
+        lambda: edits.save_risk(plan, risk),
+    ]
+    if plan.risks:
+        known = rng.choice(sorted(plan.risks))
+        choices += [
+            lambda: edits.remove_risks(plan, [known]),
+            lambda: edits.take_answer(plan, known, rng.random() < 0.5),
+            lambda: edits.risk_came(plan, known),
+            lambda: edits.task_of_action(plan, known, plan.risks[known].project, edits.new_id()),
+        ]
     return rng.choice(choices)()
 
 

@@ -23,6 +23,7 @@ from hexapod.plan.records import (
     Resource,
     ResourceKind,
 )
+from hexapod.plan.risks import Risk, RiskDelay
 from hexapod.session import Session
 from tests.support import DAY, MONDAY, project, tasks
 
@@ -218,6 +219,35 @@ class Commands(unittest.TestCase):
                       {"add": {"sheet": {"id": "t", "resource": "r", "week": "2026-W37"}}}):  # fmt: skip
             edits_file.write_text(json.dumps([wrong]))
             self.assertEqual(hexapod("edit", str(workspace), str(edits_file)).returncode, 2, wrong)
+
+    def test_simulate_says_how_sure_each_date_is(self) -> None:
+        draft = PLAN.draft()
+        draft.put(replace(PLAN.tasks["a"], estimate=(2 * DAY, 3 * DAY, 8 * DAY)))
+        risk = Risk("q", "p", "Lift breaks", chance=0.5, delays=(RiskDelay("c", (DAY, DAY, DAY)),), chance_after=0.0)
+        draft.put(risk)
+        draft.put(replace(PLAN.projects["p"], target_finish=MONDAY + 14 * 1440))
+        self.file.write_bytes(write_plan(draft.finish()[0]))
+        found = self.json_of("simulate", str(self.file), "--iterations", "500", "--seed", "3")
+        self.assertEqual((found["iterations"], found["seed"], found["notes"]), (500, 3, []))
+        (whole,) = found["projects"]
+        self.assertEqual(whole["id"], "p")
+        order = [whole[name] for name in ("p10", "p50", "p80", "p90")]
+        self.assertEqual(order, sorted(order))
+        self.assertTrue(0 <= whole["chance_of_plan"] <= whole["chance_of_target"] <= 1)
+        tasks_found = {t["id"]: t for t in found["tasks"]}
+        self.assertEqual(set(tasks_found), {"a", "b", "c"})
+        self.assertIsNone(tasks_found["b"]["cruciality"], "it is certain")
+        self.assertEqual(tasks_found["b"]["criticality"], tasks_found["a"]["criticality"])
+        (lift,) = found["risks"]
+        self.assertAlmostEqual(lift["happened"], 0.5, delta=0.1)
+        self.assertGreater(lift["adds_mean"], 0)
+        self.assertEqual(found, self.json_of("simulate", str(self.file), "--iterations", "500", "--seed", "3"))
+        after = self.json_of("simulate", str(self.file), "--iterations", "500", "--after")
+        self.assertEqual(after["risks"][0]["happened"], 0)
+        self.assertIn("8 in 10 by", hexapod("simulate", str(self.file), "--iterations", "50").stdout.decode())
+        bad = hexapod("simulate", str(self.file), "--iterations", "0")
+        self.assertEqual(bad.returncode, 2)
+        self.assertIn(b"from 1 to 1,000,000", bad.stderr)
 
     def test_stages_go_through_the_edit_list_and_say_how_far_a_card_is(self) -> None:
         entries = [

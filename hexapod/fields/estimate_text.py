@@ -9,7 +9,7 @@ from hexapod.plan.estimates import Estimate, a_third_of_the_way
 from hexapod.worktime.lengths import CLOCK, Units, format_duration, parse_duration
 
 _NUMBER = r"\d{1,9}(?:[.,]\d{1,6})?"
-_LENGTH = rf"{_NUMBER}\s*[a-z]*(?:\s+elapsed)?"
+_LENGTH = rf"{_NUMBER}\s*[a-z]*(?:\s+{_NUMBER}\s*[a-z]+)*(?:\s+elapsed)?"
 _BETWEEN = r"\s*(?:-|–|—|/|\.\.|\bto\b)\s*"
 _JOINED = re.compile(rf"({_LENGTH}?){_BETWEEN}({_LENGTH}?)(?:{_BETWEEN}({_LENGTH}))?", re.IGNORECASE)
 _BARE = re.compile(rf"({_NUMBER})\s+({_NUMBER})(?:\s+({_NUMBER}))?\s*([a-z]*)(\s+elapsed)?", re.IGNORECASE)

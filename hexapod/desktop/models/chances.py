@@ -48,13 +48,11 @@ class Spread:
 
 
 class ChancesWork(ProjectWork):
-    """``target`` is the task whose finish is looked at; nothing: the project's."""
-
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.share = desk.memory.recall("sure_share", float, 0.8)
         self.goes_by_itself = desk.memory.recall("rounds_by_themselves", bool, True)
-        self.target = ""
+        self._target = ""
         self.seed = 1
         self.trouble = ""  # why there are no rounds
         self._outlook: Outlook | None = None
@@ -157,9 +155,15 @@ class ChancesWork(ProjectWork):
 
     # What is looked at
 
+    @property
+    def target(self) -> str:
+        """The task whose finish is looked at; "" for the project's."""
+        task = self._desk.plan.tasks.get(self._target)
+        return "" if task is None or task.project != self.project else task.id
+
     def look_at(self, target: str) -> None:
         """The finish of a task; "" for the project's."""
-        self.target = target
+        self._target = target
         self.changed.emit()
 
     def set_share(self, share: float) -> None:
@@ -179,10 +183,7 @@ class ChancesWork(ProjectWork):
         outlook, project = self.outlook, self.project
         if outlook is None or project is None:
             return None
-        if self.target in self._desk.plan.tasks and self._desk.plan.tasks[self.target].project == project:
-            return outlook.of_task(self.target)
-        self.target = ""
-        return outlook.of_project(project)
+        return outlook.of_task(self.target) if self.target else outlook.of_project(project)
 
     def of_project(self, project: str) -> Chances | None:
         return None if self.outlook is None else self.outlook.of_project(project)
