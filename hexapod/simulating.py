@@ -7,6 +7,7 @@ from typing import Any
 from hexapod.formats.answers import iso_or_none
 from hexapod.outlook.chances import Outlook, added_by
 from hexapod.outlook.simulation import simulate
+from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.conflicts import conflicts
@@ -73,7 +74,7 @@ def _tasks(outlook: Outlook) -> list[dict[str, Any]]:
     quantiles = [column.tolist() for column in outlook.quantiles(QUANTILES.values())]
     crucial = {t: value for p in plan.projects for t, value in outlook.crucialities(p).items()}
     found = []
-    for task in plan.tasks:
+    for task in outline_order(plan):
         ends = [column[slots[task]] for column in quantiles]
         times = {name: None if end == NEVER else iso(end) for name, end in zip(QUANTILES, ends, strict=True)}
         found.append(
