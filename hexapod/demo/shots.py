@@ -15,7 +15,7 @@ SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
 FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
-                  "calendars")  # fmt: skip
+                  "calendars", "reports", "proposal")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
 PutBack = Callable[[], object]  # shows the window as it was before a picture
 
@@ -303,6 +303,23 @@ def _value(window) -> PutBack:  # type: ignore[no-untyped-def]
     return lambda: (window.show_part("round"), window.show_leg("build"))
 
 
+def _range(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """The opening of the gallery as a range, with what it comes from."""
+    window.desk.look_at_project(window.desk.plan.projects_in_order()[0].id)
+    window.show_part("range", "trying")
+    window.desk.chances.run()
+    _wait_for(lambda: window.desk.chances.outlook is not None and not window.desk.chances.is_running)
+    _wait_for(lambda: window.desk.chances.spread() is not None)
+    return lambda: window.show_leg("build")
+
+
+def _risks(window) -> PutBack:  # type: ignore[no-untyped-def]
+    window.show_part("risks", "trying")
+    _wait_for(lambda: window.desk.risks.worth() is not None)
+    window.trying["risks"].table.go(2)
+    return lambda: window.show_leg("build")
+
+
 def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("attention")
     _wait_for(lambda: window.track["attention"].table.needs)
@@ -433,6 +450,8 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "money": _money,
     "drift": _drift,
     "value": _value,
+    "range": _range,
+    "risks": _risks,
     "attention": _attention,
     "history": _history,
     "lanes": _lanes,
