@@ -17,7 +17,7 @@ from hexapod.worktime.lengths import DAY_OF_WORK
 CHANCES = (0.0, 0.05, 0.2, 0.5, 0.8)  # where each band of likelihood begins
 CHANCE_WORDS = ("rare", "unlikely", "possible", "likely", "nearly sure")
 DAYS = (0, 1, 3, 8, 15)  # where each band of effect begins, in days of work
-LEFT, BOTTOM, TOP, RIGHT = 66, 40, 26, 12
+LEFT, BOTTOM, TOP, RIGHT = 80, 40, 26, 12
 BANDS = len(CHANCES)
 
 
