@@ -47,7 +47,7 @@ GROUPS = (
             "tests/test_package.py",
         ],
     ),
-    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime"]),
+    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime", "tests/outlook"]),
 )
 
 

@@ -13,6 +13,7 @@ from configparser import ConfigParser
 from pathlib import Path
 
 from hexapod.linux import PLACES, install_desktop, quoted, remove_desktop
+from tests.run import GROUPS
 
 ROOT = Path(__file__).resolve().parents[1]
 LOOK = """
@@ -35,6 +36,14 @@ print(hexapod.__file__, page.toPlainText()[:9], picture is not None and not geta
 sys.stdout.flush()
 __import__("os")._exit(0)
 """
+
+
+class Everything(unittest.TestCase):
+    def test_every_folder_of_tests_is_run(self) -> None:
+        places = {place for _, group in GROUPS for place in group}
+        files = sorted(path.relative_to(ROOT) for path in (ROOT / "tests").rglob("test_*.py"))
+        left_out = [str(f) for f in files if not {str(f), str(f.parent)} & places]
+        self.assertEqual(left_out, [])
 
 
 class Wheel(unittest.TestCase):

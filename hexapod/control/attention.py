@@ -14,7 +14,9 @@ import numpy as np
 
 from hexapod.control.mine import is_milestone
 from hexapod.control.money import OverBudget
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
+from hexapod.plan.risks import RiskState
 from hexapod.schedule.codes import DONE
 from hexapod.schedule.conflicts import Conflict, ConflictKind
 from hexapod.schedule.schedule import Schedule
@@ -26,6 +28,7 @@ class NeedKind(StrEnum):
 
     PASSED = "passed"  # a finish that has passed its target since yesterday
     BEYOND = "beyond"  # a finish that did so before
+    DOUBTFUL = "doubtful"  # a target that the plan meets, and most rounds do not
     BURST = "burst"  # a budget that is spent, and more
     SHORT = "short"  # a budget that will be burst by the forecast
     MILESTONE = "milestone"  # overdue
@@ -34,6 +37,7 @@ class NeedKind(StrEnum):
     TO_BEGIN = "to_begin"  # late: it should have begun
     BEHIND = "behind"  # late: less is done than there was time for
     OVER = "over"  # its planned finish is past, and nobody told that it ended
+    REVIEW = "review"  # a risk, an issue or an action that somebody is to look at again
     BLOCKED = "blocked"  # it should have begun by today, and waits
     DUE = "due"  # within so many days
 
@@ -43,9 +47,19 @@ _PLACE = {kind: i for i, kind in enumerate(NEEDS)}
 _OF_LATE = {Late.TO_FINISH: NeedKind.TO_FINISH, Late.TO_BEGIN: NeedKind.TO_BEGIN, Late.BEHIND: NeedKind.BEHIND}
 
 
+class Doubt(NamedTuple):
+    """A target that is less sure than it should be: of a task, or of a project. ``chance`` is 0 to 1."""
+
+    project: str
+    task: str | None
+    target: int
+    chance: float
+
+
 class Need(NamedTuple):
     """``task`` is None where it is a project that needs somebody. ``at`` is when it is due (minutes), ``by`` by how
-    many working minutes it is late; ``conflict`` what contradicts itself, ``money`` the budget that it is about."""
+    many working minutes it is late; ``conflict`` what contradicts itself, ``money`` the budget that it is about,
+    ``chance`` how sure a target is, ``risk`` the entry of the register to look at again."""
 
     kind: NeedKind
     project: str
@@ -54,6 +68,8 @@ class Need(NamedTuple):
     by: int = 0
     conflict: Conflict | None = None
     money: OverBudget | None = None
+    chance: float | None = None
+    risk: str | None = None
 
 
 def needs(
@@ -63,10 +79,13 @@ def needs(
     conflicts: Iterable[Conflict] = (),
     yesterday: Mapping[str, int | None] | None = None,
     budgets: Iterable[OverBudget] = (),
+    doubts: Iterable[Doubt] = (),
 ) -> list[Need]:
     """What needs somebody at a moment, with what is due within some days. ``yesterday`` is when projects would have
-    finished as the plan was then; ``budgets`` are those that are burst, or will be."""
-    found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days)]
+    finished as the plan was then; ``budgets`` are those that are burst, or will be, ``doubts`` targets that are met and
+    not sure enough."""
+    found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days), *_reviews(schedule.plan, now, days)]
+    found += [Need(NeedKind.DOUBTFUL, d.project, d.task, d.target, chance=d.chance) for d in doubts]
     for over in budgets:
         if not schedule.plan.projects[over.project].archived:
             kind = NeedKind.BURST if over.is_burst else NeedKind.SHORT
@@ -82,7 +101,7 @@ def needs(
         if not plan.projects[project].archived:
             at = int(schedule.start[schedule.slots[conflict.task]])
             found.append(Need(NeedKind.CONFLICT, project, conflict.task, at, conflict.by, conflict))
-    return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project))
+    return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project, n.risk or ""))
 
 
 def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) -> list[Need]:
@@ -98,6 +117,17 @@ def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) ->
         by = working_minutes(schedule, project.calendar, target, finish)
         found.append(Need(kind, project.id, None, target, by))
     return found
+
+
+def _reviews(plan: Plan, now: int, days: int) -> list[Need]:
+    """Entries of the register that somebody is to look at again within some days."""
+    last = now // DAY + days
+    due = [r for r in plan.risks.values() if r.due is not None and r.due <= last and r.state is not RiskState.CLOSED]
+    return [
+        Need(NeedKind.REVIEW, r.project, None, (r.due or 0) * DAY, risk=r.id)
+        for r in due
+        if not plan.projects[r.project].archived
+    ]
 
 
 def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:

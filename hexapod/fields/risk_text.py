@@ -60,6 +60,11 @@ def read_delays(plan: Plan, project: str, text: str) -> tuple[RiskDelay, ...]:
     return tuple(found)
 
 
+def read_rows(plan: Plan, project: str, text: str) -> tuple[str, ...]:
+    """Rows by their numbers or names, parted by semicolons. ``BadText`` for what is no row."""
+    return tuple(dict.fromkeys(_row(plan, project, part) for part in text.split(";") if part.strip()))
+
+
 def _row(plan: Plan, project: str, said: str) -> str:
     wanted = said.strip().strip('“”"')
     task = task_at(plan, project, wanted)

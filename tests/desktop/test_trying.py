@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import unittest
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QRectF
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
-from hexapod.desktop.models.chances import share_words
+from hexapod.control.attention import NeedKind
 from hexapod.desktop.trying.risk_matrix import band_of
 from hexapod.outlook.chances import Outlook
 from hexapod.outlook.simulation import simulate
+from hexapod.outlook.words import share_words
 from hexapod.plan import edits
+from hexapod.plan.records import Resource
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 from tests.at_rest import wait_for
 from tests.desktop.case import Qt, QTest, WindowCase, settle
@@ -152,6 +155,55 @@ class Range(Trying):
         span.editingFinished.emit()
         self.assertIn("is no span", self.find(QLabel, "estimatesReason").text())
 
+    def test_a_target_that_is_not_sure_enough_needs_somebody_and_is_said_when_it_becomes_so(self) -> None:
+        target = at("2026-10-09T17:00")
+        self.desk.do(edits.save_project(self.desk.plan, replace(self.desk.plan.projects["p"], target_finish=target)))
+        self.estimate(Frames=(9, 10, 11))
+        self.rounds()
+        needs = self.desk.attention.needs
+        self.assertNotIn(NeedKind.DOUBTFUL, {n.kind for n in needs()})
+        said: list[str] = []
+        self.desk.told.connect(lambda words, *_: said.append(words))
+        self.estimate(Frames=(9, 10, 60))
+        self.rounds()
+        settle()
+        (need,) = [n for n in needs() if n.kind is NeedKind.DOUBTFUL]
+        self.assertEqual((need.project, need.task, need.at), ("p", None, target))
+        self.assertEqual(need.chance, self.work.of_project("p").chance_by(target))
+        self.assertIn("holds its target", " ".join(said))
+        self.window.show_part("attention")
+        table = self.window.track["attention"].table
+        table.go(next(i for i, row in enumerate(table.rows) if getattr(row, "chance", None) is not None))
+        self.assertIn("holds", table.accessibleDescription())
+        table.edit("")
+        settle()
+        self.assertTrue(self.window.shows("trying"), "how sure it is, is a press away")
+        self.work.set_share(0.2)
+        self.assertNotIn(NeedKind.DOUBTFUL, {n.kind for n in needs()})
+
+    def test_the_chart_shows_where_bars_may_end_on_demand(self) -> None:
+        self.estimate(Frames=(5, 10, 40))
+        wait_for(lambda: self.rounds().found.rounds == 10_000)
+        frames = self.id_of("Frames")
+        self.assertIsNone(self.window.chart._pictures.of(frames).band)
+        self.window.registry.qt("look.band").trigger()
+        settle()
+        known = self.work.outlook.of_task(frames)
+        self.assertEqual(self.window.chart._pictures.of(frames).band, (known.quantile(0.1), known.quantile(0.9)))
+        self.assertIsNone(self.window.chart._pictures.of(self.id_of("Draw")).band, "it always ends then")
+
+    def test_more_rounds_make_the_figures_surer(self) -> None:
+        self.estimate(Frames=(5, 10, 40))
+        self.part("range")
+        wait_for(lambda: self.rounds().found.rounds == 10_000)
+        settle()
+        before = self.work.chances().error_of_quantile(0.8)
+        again = self.find(QPushButton, "rangeAgain")
+        self.assertEqual(again.text(), "More rounds")
+        again.click()
+        wait_for(lambda: self.rounds().found.rounds == 40_000)
+        self.assertLessEqual(self.work.chances().error_of_quantile(0.8), before)
+
     def test_the_share_is_said_in_words(self) -> None:
         self.assertEqual([share_words(s) for s in (0.5, 0.8, 0.95)], ["5 in 10", "8 in 10", "95 %"])
 
@@ -235,6 +287,28 @@ class Register(Trying):
         QTest.keyClick(view.table, Qt.Key.Key_F2)
         settle()
         self.assertEqual(self.find(QLineEdit, "riskName").text(), "Rain")
+
+    def test_who_looks_after_it_is_reminded_in_mine_and_in_attention(self) -> None:
+        desk = self.desk
+        desk.do(edits.save_resource(desk.plan, Resource("mo", "Mo", "a0", initials="MO")))
+        risk = replace(self.risk(), owner="mo", due=at("2026-09-04T00:00") // 1440)
+        desk.do(edits.save_risk(desk.plan, risk))
+        desk.mine.be("mo")
+        desk.mine.look_at("mo")
+        self.window.show_part("mine")
+        settle()
+        self.assertIn("Glass is broken", self.find(QPushButton, "mineReviews").text())
+        (need,) = [n for n in desk.attention.needs() if n.kind is NeedKind.REVIEW]
+        self.assertEqual(need.risk, "q")
+        self.window.show_part("attention")
+        settle()
+        table = self.window.track["attention"].table
+        table.go(next(i for i, row in enumerate(table.rows) if getattr(row, "risk", None) == "q"))
+        table.edit("")
+        settle()
+        self.assertEqual(self.find(QLineEdit, "riskName").text(), "Glass is broken")
+        desk.do(edits.save_risk(desk.plan, replace(risk, state=RiskState.CLOSED)))
+        self.assertFalse([n for n in desk.attention.needs() if n.kind is NeedKind.REVIEW])
 
     def test_bands(self) -> None:
         self.assertEqual([band_of(x, (0.0, 0.2, 0.5)) for x in (0.0, 0.19, 0.2, 0.9)], [0, 0, 1, 2])

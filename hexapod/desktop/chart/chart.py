@@ -87,6 +87,7 @@ class Chart(Timeline):
         self._zoomed = QTimer(self, singleShot=True, interval=PAUSE)
         self._zoomed.timeout.connect(self._forget_paths)
         desk.rows_changed.connect(self._forget_places)
+        desk.chances.changed.connect(self._follow_chances)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.on_show.view_changed):
             signal.connect(self.forget_drawn)
         for signal in (desk.moved_changed, desk.ghost_changed, desk.proposal_changed, desk.looks.changed):
@@ -102,6 +103,12 @@ class Chart(Timeline):
         self._driving.clear()
         self._forget_places()
         self._forget_looks()
+
+    def _follow_chances(self) -> None:
+        """Bars may end elsewhere."""
+        if self.desk.looks.shows_band:
+            self._forget_looks()
+            self.viewport().update()
 
     def _forget_looks(self) -> None:
         """Bars look otherwise, where they are."""

@@ -42,6 +42,7 @@ class RowPicture:
     rest_from: int | None = None  # when the rest of begun work starts, where something holds it back
     is_struck: bool = False
     then: tuple[int, int] | None = None  # start and finish in the baseline
+    band: tuple[int, int] | None = None  # where its finish lies in eight of ten rounds
     range: tuple[int, int] | None = None  # its finish at best and at worst, if it starts when it does
 
 
@@ -81,6 +82,8 @@ def paint_row(
         _paint_float(painter, scale, picture.dates, top, span)
     if picture.then is not None:
         _paint_then(painter, scale, picture.then, top)
+    if picture.band is not None:
+        _paint_band(painter, scale, picture.band, top)
     shape = (g.summary_rect if picture.is_summary else g.bar_rect)(scale, picture.dates, top)
     is_seen = shape.left() - g.LABEL_MARGIN <= right and shape.right() + _label_room(picture) >= left
     if is_seen:
@@ -264,6 +267,16 @@ def _paint_then(painter: QPainter, scale: TimeScale, then: tuple[int, int], top:
         painter.drawPolygon(g.hexagon(QPointF(left, y), g.THEN_RADIUS))
     else:
         painter.fillRect(QRectF(left, y - 1, max(2.0, right - left), 2), color("link"))
+
+
+def _paint_band(painter: QPainter, scale: TimeScale, band: tuple[int, int], top: float) -> None:
+    """Where the finish lies in most rounds: a soft ground behind the bar."""
+    left, right = scale.x(band[0]), scale.x(band[1])
+    tone = QColor(color("petrol"))
+    tone.setAlphaF(0.18)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(tone)
+    painter.drawRoundedRect(QRectF(left, top + g.BAR_TOP - 3, max(2.0, right - left), g.BAR_HEIGHT + 6), 4, 4)
 
 
 def _paint_range(painter: QPainter, scale: TimeScale, found: tuple[int, int], shape: QRectF) -> None:

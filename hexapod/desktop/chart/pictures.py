@@ -62,6 +62,7 @@ class Pictures:
             is_struck=desk.is_struck(task_id),
             then=self._then(task_id),
             range=self._range(task_id),
+            band=desk.chances.band_of(task_id) if desk.looks.shows_band and not task.is_done else None,
         )
 
     def _range(self, task_id: str) -> tuple[int, int] | None:

@@ -295,6 +295,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("range.run", "Go the rounds again", trying.run_rounds, "Chances", "Ctrl+Shift+F9", enabled=_in_project),
     Action("range.spread", "Estimates for many rows…", trying.spread_estimates, "Chances", "Ctrl+Alt+M",
            enabled=_in_project),
+    Action("look.band", "Where bars may end, or not", trying.turn_band, "Chances", "Ctrl+Alt+A", "", ("chart",)),
     Action("risks.add", "Add to the register…", trying.add_risk, "Chances", "Ctrl+Alt+I", enabled=_in_project),
     Action("risks.form", "Change an entry of the register…", trying.change_risk, "Chances", enabled=_in_project),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Stages", "Ctrl+Alt+K", "", ("row", "chart"),

@@ -19,12 +19,23 @@ def show_risks(window: Host) -> None:
 
 def run_rounds(window: Host) -> None:
     window.show_part("range", "trying")
-    window.desk.chances.run()
+    window.desk.chances.run_again()
 
 
 def spread_estimates(window: Host) -> None:
     """Ranges for many rows, at the side of whatever is on show."""
     window.side.show_page("estimates")
+
+
+def turn_band(window: Host) -> None:
+    """Where each bar may end, in the chart; without rounds, how to have some is said."""
+    desk = window.desk
+    desk.looks.turn_band()
+    shown = "shown" if desk.looks.shows_band else "not shown"
+    words = f"Where bars may end, from 1 in 10 to 9 in 10, is {shown}."
+    desk.told.emit(
+        words if desk.chances.has_ranges else "Every length is certain so far: type a range, 3-8 d.", "", False
+    )
 
 
 def add_risk(window: Host) -> None:

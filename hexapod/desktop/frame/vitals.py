@@ -9,11 +9,11 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.models.chances import share_words
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.progress import late_words
 from hexapod.desktop.parts import label
 from hexapod.desktop.theme.style import palette, points
+from hexapod.outlook.words import share_words
 from hexapod.schedule.conflicts import Conflict
 from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.schedule.words import conflict_words

@@ -50,7 +50,8 @@ class AttentionWork(QObject):
         self._look_at_yesterday()
         load = self._desk.load
         conflicts = load.conflicts if load is not None else []
-        found = needs(known, clock.now(), self.days, conflicts, self._yesterday, self._budgets())
+        found = needs(known, clock.now(), self.days, conflicts, self._yesterday, self._budgets(),
+                      self._desk.chances.doubts())  # fmt: skip
         return found if not self.project else [need for need in found if need.project == self.project]
 
     def _budgets(self) -> list[OverBudget]:

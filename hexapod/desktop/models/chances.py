@@ -12,11 +12,15 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 
+from hexapod.control.attention import Doubt
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.errors import HexapodError
+from hexapod.outlook.words import chance_words, share_words
 from hexapod.plan import edits
+from hexapod.schedule.codes import NEVER
 from hexapod.schedule.schedule import Schedule, computed_dates
+from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
@@ -24,16 +28,11 @@ if TYPE_CHECKING:
 
 RESTED = 900  # milliseconds without an edit
 FEW, MANY = 500, 10_000
+MOST_ROUNDS = 200_000
 MOST_DRAWN = 20_000_000  # tasks x rounds that go by themselves
 MOST_COMPARED = 3_000_000  # the same for each time that one thing is left out
 SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)
 SHOWN = 6  # rows of what the spread comes from
-
-
-def share_words(share: float) -> str:
-    """``8 in 10``; in per cent where that is not a number of tenths."""
-    tenths = round(share * 10, 6)
-    return f"{tenths:.0f} in 10" if tenths == int(tenths) else f"{100 * share:g} %"
 
 
 @dataclass(frozen=True)
@@ -59,8 +58,11 @@ class ChancesWork(ProjectWork):
         self._of: Schedule | None = None  # what the rounds under way, or the last ones, are of
         self._is_running = self._is_over = False
         self._wanted = FEW
+        self._were_doubtful: set[str] | None = None  # projects whose target was not sure enough; None: nobody knows yet
         self._spread: tuple[object, list[Spread]] | None = None
         self._spreading: object = None
+        self._doubts: tuple[Outlook, float, list[Doubt]] | None = None
+        self._bands: tuple[Outlook, Ints, Ints] | None = None
         self._rest = QTimer(self, singleShot=True, interval=RESTED)
         self._rest.timeout.connect(self._run)
         for signal in (desk.changed, desk.computed):
@@ -94,13 +96,24 @@ class ChancesWork(ProjectWork):
         self._wanted, self._of = rounds, None
         self._run()
 
+    @property
+    def can_go_more(self) -> bool:
+        """Whether the rounds that go by themselves are done, and more of them would make the figures surer."""
+        return self.outlook is not None and not self._is_running and self.outlook.found.rounds < MOST_ROUNDS
+
+    def run_again(self) -> None:
+        """Four times as many as there were; at first those that go by themselves."""
+        rounds = 0 if self.outlook is None else self.outlook.found.rounds
+        self.run(min(MOST_ROUNDS, max(MANY, 4 * rounds)))
+
     def _run(self) -> None:
         known = computed_dates(self._desk.session.schedule)
         if known is None or self._is_running:
             self._rest.start()
             return
         self._of, self._is_running = known, True
-        wanted, seed = self._most(known, self._wanted), self.seed
+        wanted = self._wanted if self._wanted > MANY else self._most(known, self._wanted)
+        seed = self.seed
         threads = max(1, (os.cpu_count() or 1) - 1)  # one processor is left to who works
 
         def work() -> object:
@@ -126,11 +139,46 @@ class ChancesWork(ProjectWork):
         if self.outlook is None:
             if self.is_past(self._of) and not self._is_over:  # type: ignore[arg-type]
                 self._rest.start()
-        elif self._wanted < MANY:
+        else:
+            self._say_what_became_doubtful()
+        if self.outlook is not None and self._wanted < MANY:
             self._wanted = MANY
             if self._most(self._of, MANY) > self.outlook.found.rounds:  # type: ignore[arg-type]
                 self._run()
         self.changed.emit()
+
+    def doubts(self) -> list[Doubt]:
+        """Targets that are met by the plan, and not surely enough: of projects, and of tasks that are still to come."""
+        outlook, share = self.outlook, self.share
+        if outlook is None:
+            return []
+        if self._doubts is None or self._doubts[:2] != (outlook, share):
+            self._doubts = (outlook, share, doubts_of(outlook, share))
+        return self._doubts[2]
+
+    def band_of(self, task: str) -> tuple[int, int] | None:
+        """When a task ends in one of ten rounds, and in nine; None where nobody knows, or it always ends then."""
+        outlook = self.outlook
+        if outlook is None:
+            return None
+        if self._bands is None or self._bands[0] is not outlook:
+            early, late = outlook.quantiles((0.1, 0.9))
+            self._bands = (outlook, early, late)
+        slot = outlook.found.schedule.slots.get(task)
+        if slot is None:
+            return None
+        first, last = int(self._bands[1][slot]), int(self._bands[2][slot])
+        return (first, last) if NEVER < first < last else None
+
+    def _say_what_became_doubtful(self) -> None:
+        """Once, of the targets of projects that were sure enough before."""
+        doubts = {d.project: d for d in self.doubts() if d.task is None}
+        for project, doubt in doubts.items():
+            if self._were_doubtful is not None and project not in self._were_doubtful:
+                name = self._desk.plan.projects[project].name
+                holds = f"“{name}” holds its target {chance_words(doubt.chance)} now"
+                self._desk.told.emit(f"{holds}: less than {share_words(self.share)}.", "trouble", False)
+        self._were_doubtful = set(doubts)
 
     def _fail(self, error: Exception) -> None:
         self._is_running = False
@@ -278,3 +326,23 @@ def spread_of(outlook: Outlook, project: str, share: float, is_stopped: Callable
         if added.mean or added.sure:
             found.append(Spread(f"Risk: {risk.name}", added.mean, added.sure, risk=risk.id))
     return sorted(found, key=lambda each: (-each.sure, -each.mean, each.name))[:SHOWN]
+
+
+def doubts_of(outlook: Outlook, share: float) -> list[Doubt]:
+    """Targets that the plan meets, and that hold in a smaller part of the rounds."""
+    schedule = outlook.found.schedule
+    found = []
+    for project in schedule.plan.projects.values():
+        finish, target, known = schedule.project_finish.get(project.id), project.target_finish, None
+        if target is not None and finish is not None and finish <= target and not project.archived:
+            known = outlook.of_project(project.id)
+        if known is not None and target is not None and known.chance_by(target) < share:
+            found.append(Doubt(project.id, None, target, known.chance_by(target)))
+    for task in schedule.plan.tasks.values():
+        target = task.target
+        if target is None or task.is_done or not schedule.has(task.id) or schedule.dates(task.id).finish > target:
+            continue
+        known = outlook.of_task(task.id)
+        if known is not None and known.chance_by(target) < share:
+            found.append(Doubt(task.project, task.id, target, known.chance_by(target)))
+    return found

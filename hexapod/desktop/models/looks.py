@@ -26,6 +26,7 @@ class Looks(QObject):
         self.columns: list[str] = remembered("columns", list[str], [])  # empty: the usual ones
         self.column_widths: dict[str, int] = remembered("column_widths", dict[str, Width], {})
         self.color_by: str = remembered("color_by", str, "stream")
+        self.shows_band: bool = remembered("shows_band", bool, False)
         self.shows_baseline: bool = remembered("shows_baseline", bool, True)
         self._colors: tuple[str | None, dict[str, int]] | None = None
 
@@ -50,6 +51,12 @@ class Looks(QObject):
         """Show the baseline under the bars, or not any more."""
         self.shows_baseline = not self.shows_baseline
         self._desk.memory.keep("shows_baseline", self.shows_baseline)
+        self.changed.emit()
+
+    def turn_band(self) -> None:
+        """Show where each bar may end, or not any more."""
+        self.shows_band = not self.shows_band
+        self._desk.memory.keep("shows_band", self.shows_band)
         self.changed.emit()
 
     def color_index(self, key: str, keys: Callable[[], list[str]]) -> int:

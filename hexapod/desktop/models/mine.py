@@ -23,6 +23,7 @@ from hexapod.control.round import Answer, answer_edit, question_of
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import DAY, Errand, ResourceKind
+from hexapod.plan.risks import Risk, RiskState
 from hexapod.schedule.schedule import computed_dates
 from hexapod.session import account_name
 from hexapod.worktime import clock
@@ -128,6 +129,13 @@ class MineWork(QObject):
             tasks.update(dict.fromkeys(t for t in told if self._is_meant(t)))
         found = [] if known is None else milestones_of(known, tasks, clock.now())
         return [m for m in found if m.task not in away]
+
+    def reviews(self) -> list[Risk]:
+        """Entries of the register that the person looks after, and is to look at again by today."""
+        today = clock.now() // DAY
+        mine = (r for r in self._desk.plan.risks.values() if r.owner == self.whose and r.state is not RiskState.CLOSED)
+        found = [r for r in mine if r.due is not None and r.due <= today]
+        return sorted(found, key=lambda r: (r.due or 0, r.name))
 
     def errands(self) -> list[tuple[When | None, Errand]]:
         """Open ones by when they are due, then what was done in the last days, under None."""

@@ -21,12 +21,14 @@ from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.desktop.track.answer_field import open_answer
 from hexapod.fields.answering import has_parts
+from hexapod.outlook.words import chance_words
 from hexapod.plan.records import DAY
 from hexapod.schedule.words import conflict_words
 
 TITLES = {
     NeedKind.PASSED: "Finishes that passed their target since yesterday",
     NeedKind.BEYOND: "Finishes beyond their target",
+    NeedKind.DOUBTFUL: "Targets that are not sure enough",
     NeedKind.BURST: "Budgets that are burst",
     NeedKind.SHORT: "Budgets that will not do, by the forecast",
     NeedKind.MILESTONE: "Overdue milestones",
@@ -35,11 +37,12 @@ TITLES = {
     NeedKind.TO_BEGIN: "Late: should have begun",
     NeedKind.BEHIND: "Late: behind",
     NeedKind.OVER: "Over by now, and nobody told",
+    NeedKind.REVIEW: "Risks to look at again",
     NeedKind.BLOCKED: "Blocked",
     NeedKind.DUE: "Due soon",
 }
 DONE, LEFT, BEGAN, SHOW, HOLDS, WHY = "done", "left…", "began…", "show", "what holds it", "why"
-MADE = "what burst it"
+MADE, HOW_SURE, ENTRY = "what burst it", "how sure", "its entry"
 NAME, REASON, CHIPS = 20, 300, 250  # where columns begin; the last is a width at the right
 TYPED = 260
 HINT = "done thu, 3d left, 60%, began fri"
@@ -50,6 +53,8 @@ class AttentionTable(WalkedTable):
 
     bar_asked = pyqtSignal(str)
     why_asked = pyqtSignal(str)
+    range_asked = pyqtSignal()  # how sure what is looked at is
+    risk_asked = pyqtSignal()  # the entry of the register that is looked at
     money_asked = pyqtSignal(object)  # OverBudget: what it is made of
 
     def __init__(self, desk: Desk, work: AttentionWork) -> None:
@@ -72,7 +77,8 @@ class AttentionTable(WalkedTable):
     def key_of(self, row: object) -> object:
         if not isinstance(row, Need):
             return row
-        return (row.kind is NeedKind.CONFLICT, row.project, row.task, row.money and (row.money.task, row.money.days))
+        return (row.kind is NeedKind.CONFLICT, row.project, row.task, row.money and (row.money.task, row.money.days),
+                row.risk)  # fmt: skip
 
     def chosen(self, row: object) -> None:
         if isinstance(row, Need) and row.task is not None and row.task in self._desk.plan.tasks:
@@ -86,12 +92,15 @@ class AttentionTable(WalkedTable):
 
     def _is_there(self, need: Need) -> bool:
         plan = self._desk.plan
-        return need.project in plan.projects and (need.task is None or need.task in plan.tasks)
+        is_there = need.project in plan.projects and (need.task is None or need.task in plan.tasks)
+        return is_there and (need.risk is None or need.risk in plan.risks)
 
     # What a row says
 
     def name(self, need: Need) -> str:
         plan = self._desk.plan
+        if need.risk is not None:
+            return plan.risks[need.risk].name
         return plan.projects[need.project].name if need.task is None else plan.tasks[need.task].name
 
     def reason(self, need: Need) -> str:
@@ -100,6 +109,11 @@ class AttentionTable(WalkedTable):
         by = desk.length(need.by, need.task or "") if need.by else ""
         if need.money is not None:
             return self._money_words(need.money)
+        if need.risk is not None:
+            owner = plan.resources.get(plan.risks[need.risk].owner or "")
+            return f"since {dates.short_day(need.at)}" + (f" · {owner.initials or owner.name}" if owner else "")
+        if need.chance is not None:
+            return f"{dates.short_day(need.at)} holds {chance_words(need.chance)}"
         if need.task is None:
             return f"finishes {by} beyond {dates.short_day(need.at)}"
         if need.conflict is not None:
@@ -128,6 +142,8 @@ class AttentionTable(WalkedTable):
 
     def chips(self, need: Need) -> list[Chip]:
         """What can be done about it."""
+        if need.risk is not None or need.chance is not None:
+            return [Chip(ENTRY if need.risk is not None else HOW_SURE, False, None)]
         if need.task is None:
             return [Chip(WHY if need.money is None else MADE, False, None)]
         task = self._desk.plan.tasks[need.task]
@@ -148,6 +164,14 @@ class AttentionTable(WalkedTable):
     def act(self, need: Need, chip: Chip) -> None:
         if chip.typed is not None:
             self.edit(chip.typed)
+        elif need.risk is not None:
+            self._desk.look_at_project(need.project)
+            self._desk.risks.look_at(need.risk)
+            self.risk_asked.emit()
+        elif need.chance is not None:
+            self._desk.look_at_project(need.project)
+            self._desk.chances.look_at(need.task or "")
+            self.range_asked.emit()
         elif need.money is not None:
             self.money_asked.emit(need.money)
         elif need.task is None:
@@ -164,7 +188,7 @@ class AttentionTable(WalkedTable):
         need = self.current
         if not isinstance(need, Need) or self._editor is not None or self._desk.is_read_only:
             return
-        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED):
+        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED, NeedKind.DOUBTFUL):
             if not text:
                 self.act(need, self.chips(need)[-1])
             return

@@ -26,13 +26,15 @@ class AttentionView(Part):
         self.table.bar_asked.connect(self.bar_asked)
         self.table.why_asked.connect(self.why_asked)
         self.table.money_asked.connect(self._show_money)
+        self.table.range_asked.connect(registry.qt("trying.range").trigger)
+        self.table.risk_asked.connect(registry.qt("risks.form").trigger)
         self._make_tools()
         self._says.setText(HOW)
         box = self.column()
         box.addWidget(self._title)
         box.addWidget(self._says)
         box.addWidget(self.table, 1)
-        self.follow(desk.load_changed, self.work.changed)
+        self.follow(desk.load_changed, self.work.changed, desk.chances.changed)
 
     def _make_tools(self) -> None:
         work = self.work

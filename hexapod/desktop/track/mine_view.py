@@ -12,6 +12,7 @@ from hexapod.desktop.models.mine import NOBODY
 from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import LineButton, heading
 from hexapod.desktop.theme.style import scaled
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.track.errands import ErrandLine, ErrandList
 from hexapod.desktop.track.mine_table import MineTable
 from hexapod.desktop.track.own_milestones import OwnMilestones
@@ -51,6 +52,10 @@ class MineView(Part):
         own.addWidget(self.line)
         own.addWidget(self.errands, 1)
         right.addWidget(self._own, 3)
+        self._reviews = LineButton("")
+        self._reviews.setObjectName("mineReviews")
+        self._reviews.clicked.connect(self._registry.qt("trying.risks").trigger)
+        own.addWidget(self._reviews)
         right.addWidget(heading("Milestones"))
         right.addWidget(self.milestones, 2)
         self._away = LineButton("")
@@ -112,6 +117,11 @@ class MineView(Part):
         self.table.refresh()
         self.errands.refresh()
         self.milestones.refresh()
+        reviews = work.reviews()
+        self._reviews.setVisible(bool(reviews))
+        names = ", ".join(risk.name for risk in reviews)
+        self._reviews.setText(f"△ To look at again: {names}")
+        self._reviews.setToolTip(plain_tip(names))
         away = len(work.put_away) if who is not None else 0
         self._away.setVisible(bool(away))
         self._away.setText(f"{away} put away: show them again")

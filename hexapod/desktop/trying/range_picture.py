@@ -8,10 +8,10 @@ from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QPolygonF
 
 from hexapod.desktop import dates
 from hexapod.desktop.frame.picture import Picture, rule_across, rule_days
-from hexapod.desktop.models.chances import share_words
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.outlook.chances import Chances
+from hexapod.outlook.words import share_words
 from hexapod.plan.accounts import monday_of
 from hexapod.plan.records import DAY
 

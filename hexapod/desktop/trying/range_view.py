@@ -8,13 +8,14 @@ from hexapod.control.mine import is_milestone
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
-from hexapod.desktop.models.chances import SHARES, share_words
+from hexapod.desktop.models.chances import SHARES
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, heading
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.trying.range_lists import DrivingList, SpreadList
 from hexapod.desktop.trying.range_picture import RangePicture
 from hexapod.desktop.trying.range_words import headline, reasons
+from hexapod.outlook.words import share_words
 
 WHOLE_PROJECT = ""
 LISTS_HEIGHT = 232
@@ -38,7 +39,7 @@ class RangeView(Part):
         self._itself.clicked.connect(self.work.go_by_itself)
         self._again = QPushButton("Run again")
         self._again.setObjectName("rangeAgain")
-        self._again.clicked.connect(lambda: self.work.run())
+        self._again.clicked.connect(lambda: self.work.run_again())
         for tool in (self._itself, ActionButton(registry, "range.spread", text="Estimates…"), self._again):
             self._line.addWidget(tool)
         box = self.column()
@@ -72,6 +73,7 @@ class RangeView(Part):
         offer(self._target, self._targets(), work.target)
         offer(self._share, [(share, share_words(share)) for share in SHARES], work.share)  # type: ignore[misc]
         self._itself.setChecked(work.goes_by_itself)
+        self._again.setText("More rounds" if work.can_go_more else "Run again")
         self._again.setEnabled(not work.is_running and self._desk.is_computed)
         chances = work.chances()
         name = self._name()

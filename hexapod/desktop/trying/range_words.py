@@ -3,24 +3,11 @@
 from __future__ import annotations
 
 from hexapod.desktop import dates
-from hexapod.desktop.models.chances import ChancesWork, share_words
+from hexapod.desktop.models.chances import ChancesWork
 from hexapod.outlook.chances import Chances
 from hexapod.outlook.meeting import worst_meeting
+from hexapod.outlook.words import NEVER, chance_words, share_words
 from hexapod.worktime.lengths import format_days
-
-NEVER = 0.005  # what happens less often is as good as never
-
-
-def chance_words(chance: float) -> str:
-    """``3 times in 10``; small and great ones as they are."""
-    if chance >= 0.995:
-        return "as good as always"
-    if chance < NEVER:
-        return "as good as never"
-    if chance < 0.05 or chance > 0.95:
-        return f"{100 * chance:.0f} times in 100"
-    tenths = round(10 * chance)
-    return f"{tenths} {'time' if tenths == 1 else 'times'} in 10"
 
 
 def headline(name: str, chances: Chances, planned: int | None, target: int | None) -> str:

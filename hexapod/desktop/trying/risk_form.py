@@ -12,8 +12,17 @@ from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label
 from hexapod.errors import EditRefused
-from hexapod.fields.risk_text import chance_text, costs_text, delays_text, read_chance, read_costs, read_delays
+from hexapod.fields.risk_text import (
+    chance_text,
+    costs_text,
+    delays_text,
+    read_chance,
+    read_costs,
+    read_delays,
+    read_rows,
+)
 from hexapod.plan import edits
+from hexapod.plan.outline import number_of
 from hexapod.plan.records import DAY
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 
@@ -91,11 +100,14 @@ class RiskForm(Form):
         self._owner = self._choice("riskOwner", people, risk.owner)
         self._due = self.line(_day(risk.due), "riskDue", "15 oct")
         self._until = self.line(_day(risk.until), "riskUntil", "31 dec")
+        numbers = "; ".join(number_of(self.desk.plan, t) for t in risk.about if t in self.desk.plan.tasks)
+        self._about = self.line(numbers, "riskAbout", "2.3; 4.1")
         self._state = self._choice("riskState", STATES, risk.state)
         self._notes = self.line(risk.notes, "riskNotes")
         self.field("Who looks after it", self._owner)
         self.field("Look at it again on", self._due)
         self.field("It can happen until", self._until)
+        self.field("Rows that it is about", self._about, "Beside those that it delays")
         self.field("State", self._state)
         self.field("Notes", self._notes)
 
@@ -153,7 +165,7 @@ class RiskForm(Form):
             delays_after=after, cost_after=read_costs(self._cost_after.text(), money.read),
             owner=self._owner.currentData(), state=RiskState(self._state.currentData()),
             due=_read_day(self._due.text()), until=_read_day(self._until.text()),
-            about=base.about, notes=self._notes.text().strip(),
+            about=read_rows(plan, project, self._about.text()), notes=self._notes.text().strip(),
         ))  # fmt: skip
 
 

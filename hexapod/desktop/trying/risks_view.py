@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from hexapod.desktop.action import Registry
 from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.part import Part
-from hexapod.desktop.models.chances import share_words
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, heading, label
 from hexapod.desktop.theme.style import scaled
 from hexapod.desktop.trying.risk_matrix import RiskMatrix
 from hexapod.desktop.trying.risk_table import RiskTable
+from hexapod.outlook.words import share_words
 from hexapod.plan.risks import Risk, RiskState
 from hexapod.system.words import count_of
 from hexapod.worktime.lengths import format_days
