@@ -23,14 +23,15 @@ def looks_like_a_range(text: str) -> bool:
     return any(pattern.fullmatch(cleaned) for pattern in (_BARE, _JOINED, _AROUND))
 
 
-def read_estimate(text: str, units: Units) -> tuple[Estimate, bool]:
-    """An estimate in minutes, and whether it runs round the clock. ``BadText`` if it is none, or out of order."""
+def read_estimate(text: str, units: Units, *, least: int = 1) -> tuple[Estimate, bool]:
+    """An estimate in minutes, and whether it runs round the clock. ``BadText`` if it is none, out of order, or begins
+    with less than ``least`` minutes."""
     cleaned = text.strip()
     around, bare, joined = _AROUND.fullmatch(cleaned), _BARE.fullmatch(cleaned), _JOINED.fullmatch(cleaned)
     if around:
         likely, elapsed = parse_duration(around[1], units)
         by = likely * int(around[2]) // 100
-        return _in_order((likely - by, likely, likely + by), cleaned), elapsed
+        return _in_order((likely - by, likely, likely + by), cleaned, least), elapsed
     if bare:
         unit = f"{bare[4]}{bare[5] or ''}"
         parts = [f"{number} {unit}" for number in bare.group(1, 2, 3) if number]
@@ -43,13 +44,13 @@ def read_estimate(text: str, units: Units) -> tuple[Estimate, bool]:
     else:
         raise BadText(f"“{cleaned[:60]}” is no range. Type the best and the worst, for example 3-8 d, or 3 5 9 d.")
     read = [parse_duration(part, units) for part in parts]
-    return _in_order(tuple(minutes for minutes, _ in read), cleaned), read[0][1]
+    return _in_order(tuple(minutes for minutes, _ in read), cleaned, least), read[0][1]
 
 
-def _in_order(found: Estimate, text: str) -> Estimate:
+def _in_order(found: Estimate, text: str, least: int) -> Estimate:
     if list(found) != sorted(found):
         raise BadText(f"“{text[:60]}” goes down: type the best length first, then the likely one, then the worst.")
-    if found[0] < 1:
+    if found[0] < least:
         raise BadText("At its best a task still takes some time: type more than nothing.")
     return found
 

@@ -51,7 +51,7 @@ def read_delays(plan: Plan, project: str, text: str) -> tuple[RiskDelay, ...]:
         task = _row(plan, project, row)
         units = units_of(plan, project)
         if looks_like_a_range(said):
-            estimate, _ = read_estimate(said, units)
+            estimate, _ = read_estimate(said, units, least=0)
         else:
             estimate = (parse_duration(said.strip(), units)[0],) * 3
         best, worst = estimate[0], estimate[-1]

@@ -44,6 +44,10 @@ class ProposedLogs:
     findings: tuple[str, ...]
     known: int
 
+    @property
+    def items(self) -> tuple[Log, ...]:
+        return self.logs
+
 
 def log_rows(plan: Plan) -> list[list[Cell]]:
     """A row of headings, and a row a log, by day."""

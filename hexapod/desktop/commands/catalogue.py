@@ -298,6 +298,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.band", "Where bars may end, or not", trying.turn_band, "Chances", "Ctrl+Alt+A", "", ("chart",)),
     Action("risks.add", "Add to the register…", trying.add_risk, "Chances", "Ctrl+Alt+I", enabled=_in_project),
     Action("risks.form", "Change an entry of the register…", trying.change_risk, "Chances", enabled=_in_project),
+    Action("risks.files", "The register in and out…", trying.show_risk_files, "Chances", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Stages", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),
     Action("board.card", "Show its card", telling.show_card, "Stages", "Ctrl+Alt+J", "", ("row", "chart"),

@@ -49,6 +49,11 @@ def change_risk(window: Host) -> None:
     _show_form(window)
 
 
+def show_risk_files(window: Host) -> None:
+    window.show_part("risks", "trying")
+    window.side.show_page("risk_files")
+
+
 def _show_form(window: Host) -> None:
     window.side.show_page("risk")
     page = window.side.pages["risk"]

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
-from PyQt6.QtGui import QFont, QIcon, QPainter, QPen, QPixmap
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QToolButton
+from PyQt6.QtGui import QFont, QIcon, QPainter, QPaintEvent, QPen, QPixmap
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
-from hexapod.desktop.parts import label, menu_heading
+from hexapod.desktop.parts import menu_heading
 from hexapod.desktop.theme.style import color, font, icon, points
 from hexapod.system.words import count_of
 
@@ -20,6 +20,20 @@ if TYPE_CHECKING:
     from hexapod.desktop.host import Host
 
 HEIGHT = 46
+
+
+class _Place(QLabel):
+    """Words that give way where there is no room for them."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setPen(color("on_frame_muted"))
+        words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
+        painter.end()
 
 
 class TopBar(QFrame):
@@ -46,8 +60,8 @@ class TopBar(QFrame):
         self._projects.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # only the button has its arrow behind
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
-        self._place = label("")
-        self._place.setProperty("role", "muted")
+        self._place = _Place()
+        self._place.setTextFormat(Qt.TextFormat.PlainText)
         self.find_box = FindBox(window)
         self.vitals = Vitals(window.desk)
         self.vitals.range_asked.connect(lambda: window.show_part("range", "trying"))

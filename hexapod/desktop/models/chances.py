@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 
-from hexapod.control.attention import Doubt
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.errors import HexapodError
@@ -23,6 +22,7 @@ from hexapod.schedule.schedule import Schedule, computed_dates
 from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
+    from hexapod.control.attention import Doubt
     from hexapod.desktop.models.desk import Desk
     from hexapod.outlook.chances import Chances, Outlook
 
@@ -330,6 +330,8 @@ def spread_of(outlook: Outlook, project: str, share: float, is_stopped: Callable
 
 def doubts_of(outlook: Outlook, share: float) -> list[Doubt]:
     """Targets that the plan meets, and that hold in a smaller part of the rounds."""
+    from hexapod.control.attention import Doubt
+
     schedule = outlook.found.schedule
     found = []
     for project in schedule.plan.projects.values():

@@ -51,6 +51,7 @@ PAGES = {
     "value": PageEntry("track.value_page", "ValuePage", "registry"),
     "estimates": PageEntry("trying.estimates_page", "EstimatesPage"),
     "risk": PageEntry("trying.risk_form", "RiskForm", "leave"),
+    "risk_files": PageEntry("trying.risk_files_page", "RiskFilesPage"),
     "log": PageEntry("track.log_page", "LogPage"),
     "log_files": PageEntry("track.log_files_page", "LogFilesPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),

@@ -19,7 +19,8 @@ from hexapod.plan.risks import AnswerKind, Risk, RiskKind, RiskState
 from hexapod.worktime import clock
 from hexapod.worktime.lengths import format_days
 
-NAME = 34
+NAME, LEAST_NAME = 34, 270
+GIVE_WAY = (5, 2, 4)  # columns, in the order in which they do in a narrow window
 COLUMNS = (
     ("chance", 56),
     ("adds", 60),
@@ -110,14 +111,29 @@ class RiskTable(WalkedTable):
             return "–", "muted"
         return f"{'+' if worth.added > 0 else ''}{format_days(worth.added, self._desk.units())}", "brick"
 
-    def _left_of(self, i: int) -> float:
-        return self.viewport().width() - scaled(sum(wide for _, wide in COLUMNS[i:]))
+    def _shown(self) -> list[int]:
+        """The columns that there is room for: a name is worth more than what is done and what it costs."""
+        shown = list(range(len(COLUMNS)))
+        for i in GIVE_WAY:
+            if self.viewport().width() - scaled(sum(COLUMNS[k][1] for k in shown)) < scaled(LEAST_NAME):
+                shown.remove(i)
+        return shown
+
+    def _places(self) -> dict[int, float]:
+        """Where each of the columns on show begins."""
+        left = float(self.viewport().width())
+        found = {}
+        for i in reversed(self._shown()):
+            left -= scaled(COLUMNS[i][1])
+            found[i] = left
+        return found
 
     def paint_names(self, painter: QPainter) -> None:
         shown = share_words(self._desk.chances.share)
-        for i, (words, wide) in enumerate(COLUMNS):
+        for i, left in self._places().items():
+            words, wide = COLUMNS[i]
             said = f"to {shown}" if words == "worth" else words
-            draw_text(painter, font(9), said, QRectF(self._left_of(i), 4, scaled(wide) - 8, 20), right=i not in (3, 5))
+            draw_text(painter, font(9), said, QRectF(left, 4, scaled(wide) - 8, 20), right=i not in (3, 5))
 
     def paint_row(self, painter: QPainter, row: object, top: int) -> None:
         if not isinstance(row, Risk):
@@ -128,9 +144,12 @@ class RiskTable(WalkedTable):
         draw_text(painter, font(8.5), str(self.numbers[row.id]), QRectF(4, top, scaled(NAME) - 10, height), right=True)
         painter.setPen(color("muted" if is_over else "ink"))
         face = font(9.5, QFont.Weight.Normal if is_over else QFont.Weight.DemiBold)
-        draw_text(painter, face, row.name, QRectF(scaled(NAME), top, self._left_of(0) - scaled(NAME) - 8, height))
-        for i, (words, tone) in enumerate(self.texts(row)):
+        places, texts = self._places(), self.texts(row)
+        room = min(places.values()) - scaled(NAME) - 8
+        draw_text(painter, face, row.name, QRectF(scaled(NAME), top, room, height))
+        for i, left in places.items():
+            words, tone = texts[i]
             painter.setPen(color(tone))
             face = font(9.5, QFont.Weight.DemiBold if i == 6 else QFont.Weight.Normal)
-            box = QRectF(self._left_of(i), top, scaled(COLUMNS[i][1]) - 8, height)
+            box = QRectF(left, top, scaled(COLUMNS[i][1]) - 8, height)
             draw_text(painter, face, words, box, right=i not in (3, 5))

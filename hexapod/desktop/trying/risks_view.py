@@ -19,7 +19,7 @@ from hexapod.plan.risks import Risk, RiskState
 from hexapod.system.words import count_of
 from hexapod.worktime.lengths import format_days
 
-MATRIX = (470, 250)
+MATRIX, NARROWEST = (470, 250), 300
 
 
 class RisksView(Part):
@@ -29,6 +29,7 @@ class RisksView(Part):
         self.table, self.matrix = RiskTable(desk, self.work), RiskMatrix(desk, self.work)
         self.worth: QLabel = label("", wrap=True)
         self.worth.setObjectName("riskWorth")
+        self._line.addWidget(ActionButton(registry, "risks.files", text="In and out…"))
         self._line.addWidget(ActionButton(registry, "risks.add", text="Add…"))
         self._line.addWidget(ActionButton(registry, "risks.form", text="Change…"))
         self.work.form_asked.connect(registry.qt("risks.form").trigger)
@@ -43,13 +44,15 @@ class RisksView(Part):
         foot, line = QWidget(), QHBoxLayout()
         line.setContentsMargins(0, 8, 0, 0)
         line.setSpacing(20)
-        self.matrix.setFixedSize(scaled(MATRIX[0]), scaled(MATRIX[1]))
+        self.matrix.setFixedHeight(scaled(MATRIX[1]))
+        self.matrix.setMinimumWidth(scaled(NARROWEST))
+        self.matrix.setMaximumWidth(scaled(MATRIX[0]))
         words = QVBoxLayout()
         words.addWidget(heading("What the chosen one is worth"))
         words.addWidget(self.worth)
         words.addStretch(1)
-        line.addWidget(self.matrix)
-        line.addLayout(words, 1)
+        line.addWidget(self.matrix, 3)
+        line.addLayout(words, 2)
         foot.setLayout(line)
         return foot
 
@@ -69,7 +72,12 @@ class RisksView(Part):
         self._says.setText(f"{said}, {count_of(issues, 'issue')}." if rows else "")
         self.table.refresh()
         self.matrix.show_risks(rows, self.table.numbers)
-        self.worth.setText(self._worth_words(self.work.chosen))
+        self.worth.setText(self._worth_words(self.work.chosen or self._first()))
+
+    def _first(self) -> Risk | None:
+        """The line that the keyboard is at, while nobody chose one."""
+        row = self.table.current
+        return row if isinstance(row, Risk) else None
 
     def _headline(self, risks: list[Risk]) -> str:
         known = self.work.worth()
