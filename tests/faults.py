@@ -40,6 +40,10 @@ HOURS = ("tests.control.test_hours",)
 MONEY = ("tests.control.test_money",)
 DRIFT = ("tests.control.test_drift",)
 VALUE = ("tests.control.test_value",)
+ROUNDS = ("tests.outlook.test_rounds",)
+CHANCES = ("tests.outlook.test_outside",)
+RISKS = ("tests.plan.test_risks", "tests.fields.test_unsure_text", "tests.formats.test_risk_tables")
+IN_ROUNDS = "hexapod/outlook/rounds.py"
 LOGS = ("tests.formats.test_log_tables",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
@@ -312,6 +316,45 @@ FAULTS = (
           "return lambda name: called.get(name) or before(name)", "return before", LINES),
     Fault("of a line a printed target is a limit", "hexapod/lines/printing.py",
           'parts.append(f"by {write_date(task.target)}")', 'parts.append(f"from {write_date(task.target)}")', LINES),
+    Fault("chances: a kept gap is forgotten", IN_ROUNDS, "keeps[a] != 0 and kept[a] > 0", "keeps[a] != 0 and kept[a] > 9**9",
+          ROUNDS),
+    Fault("chances: a hold is forgotten", IN_ROUNDS, "release = held_start(pool, calendar, duration, release, holds[j])",
+          "pass", ROUNDS),
+    Fault("chances: work that is begun is drawn as if all were left", IN_ROUNDS,
+          "rest = 0 if stretched else length[j, r]\n                whole = 0 if stretched else done + rest",
+          "rest = 0 if stretched else length[j, r] + done\n                whole = 0 if stretched else done + rest", ROUNDS),
+    Fault("chances: the end of a summary is its first leaf's", IN_ROUNDS,
+          "finish[j, r] = max(finish[j, r], finish[source[a], r])", "finish[j, r] = finish[source[a], r]", ROUNDS),
+    Fault("chances: a float of one minute is none", IN_ROUNDS, "1 if total <= 0 and spans[j] == 0", "1 if total <= 1 and spans[j] == 0",
+          ROUNDS),
+    Fault("chances: a lag of a share of the length takes the planned one", IN_ROUNDS,
+          "whole = length[i, r]\n                    if progress[i] != NOT_BEGUN:\n                        whole += max(0, durations[i] - rests[i])\n                    if s >= n",
+          "whole = durations[i]\n                    if s >= n", ROUNDS),
+    Fault("chances: what is as late as possible begins sooner", "hexapod/outlook/simulation.py",
+          "base[later] = schedule.start[later]", "pass", ROUNDS),
+    Fault("chances: draws depend on the number of threads", "hexapod/outlook/simulation.py",
+          "drawn_by, begin, first, min(", "drawn_by, begin, first - piece[0], min(", ROUNDS),
+    Fault("chances: a stream moves together by its correlation as it is said", "hexapod/outlook/draws.py",
+          "return 2 * math.sin(math.pi * rank_correlation / 6)", "return rank_correlation**2", CHANCES),
+    Fault("chances: a beta is narrower than it should be", "hexapod/outlook/draws.py", "a, b = 1 + 4 * lean, 5 - 4 * lean",
+          "a, b = 1 + 5 * lean, 6 - 5 * lean", CHANCES),
+    Fault("chances: a risk happens a little too often", IN_ROUNDS, "< varied.chance[q]", "< varied.chance[q] * 1.1", CHANCES),
+    Fault("chances: delays of a risk do not wait for it", IN_ROUNDS, "                if happened[q, r]:\n", "                if True:\n", CHANCES),
+    Fault("chances: an answer counts before it is taken", "hexapod/plan/risks.py",
+          "return self.delays_after if taken and", "return self.delays_after if", (*CHANCES, *RISKS)),
+    Fault("chances: a quantile is one round too early", "hexapod/outlook/chances.py", "- 1e-9)) - 1))", "- 1e-9)) - 2))", CHANCES),
+    Fault("chances: what a risk adds is all there is", "hexapod/outlook/chances.py",
+          "without=(risk,) if risk else ()", "without=()", CHANCES),
+    Fault("chances: equal lengths have ranks of their own", "hexapod/outlook/chances.py",
+          "np.repeat(firsts + (counts + 1) / 2, counts)", "np.arange(1, len(values) + 1)", CHANCES),
+    Fault("risks: what happened adds nothing to the plan", "hexapod/plan/edits/risks.py",
+          "draft.put(_longer(task, delay.minutes[1]))", "pass", RISKS),
+    Fault("risks: a task that goes stays in them", "hexapod/plan/plan.py",
+          "self.put(without_tasks(self.get(\"risks\", key), gone))", "pass", RISKS),
+    Fault("risks: of two lengths the middle is likely", "hexapod/plan/estimates.py", "(worst - best) // 3", "(worst - best) // 2", RISKS),
+    Fault("risks: a column that is not in the file empties the entry", "hexapod/formats/risk_tables.py",
+          "            if column in self._columns:\n                fields[column] = self._read(row, column, read)",
+          "            fields[column] = self._read(row, column, read)", RISKS),
     Fault("of a line a start before the day is a target on it", "hexapod/lines/dates.py",
           'at += -DAY if word == "before" else DAY', "at += 0", LINES),
 )  # fmt: skip
@@ -327,9 +370,9 @@ def seen_by(fault: Fault, place: Path) -> str:
     if text.count(fault.right) != 1:
         return f"cannot be put in: {text.count(fault.right)} places are like it"
     file.write_text(text.replace(fault.right, fault.wrong))
-    is_staffing = any(".staffing." in judge for judge in fault.judges)
+    is_compiled = any(".staffing." in judge or ".outlook." in judge for judge in fault.judges)
     environment = {**os.environ, "PYTHONPATH": str(place), "QT_QPA_PLATFORM": "offscreen"}
-    if is_staffing:  # a search needs its kernels; they are compiled anew where the fault is
+    if is_compiled:  # a search, and many rounds, need their kernels; they are compiled anew where the fault is
         environment["XDG_CACHE_HOME"] = environment["NUMBA_CACHE_DIR"] = str(place.parent / "kernels")
         shutil.rmtree(place.parent / "kernels", ignore_errors=True)
     else:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
@@ -20,10 +20,12 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Troubles:
-    """Tasks in conflict, and tasks that somebody overloaded works on."""
+    """Tasks in conflict, tasks that somebody overloaded works on, and in what part of many rounds tasks drove the
+    finish."""
 
     conflicts: Collection[str] = ()
     overloads: Collection[str] = ()
+    drives: Mapping[str, float] = field(default_factory=dict)
 
 
 NO_TROUBLES = Troubles()

@@ -51,6 +51,12 @@ def _duration_typed(reading: Reading, dates: DateTexts) -> str:
     return "" if reading.task.duration is None else typing.length_of(Texts(reading.plan), reading.task.id)
 
 
+def _drives(reading: Reading) -> float | None:
+    """In how many of a hundred rounds it had no float left; None where no rounds are known."""
+    found = reading.troubles.drives.get(reading.task.id)
+    return None if found is None else 100 * found
+
+
 def _estimate(reading: Reading) -> str:
     return "" if reading.is_summary else typing.estimate_of(Texts(reading.plan), reading.task.id)
 
@@ -330,6 +336,8 @@ FIELDS: tuple[PlanField, ...] = (
               lambda r: r.task.kind is TaskKind.MILESTONE or r.task.minutes == 0),
     PlanField("critical", "Critical", Kind.YES_NO, _flag("critical"), width=58),
     PlanField("near_critical", "Near critical", Kind.YES_NO, _is_near_critical),
+    PlanField("criticality", "Drives", Kind.NUMBER, _drives, width=58,
+              text=lambda r, dates: "" if (found := _drives(r)) is None else f"{found:.0f} %"),
     PlanField("conflict", "Conflict", Kind.YES_NO, lambda r: r.task.id in r.troubles.conflicts),
     PlanField("overload", "Overload", Kind.YES_NO, lambda r: r.task.id in r.troubles.overloads),
     PlanField("must_start", "Must start", Kind.DATE, lambda r: _limit(r, "must_start")),

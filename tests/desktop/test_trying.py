@@ -16,6 +16,7 @@ from hexapod.outlook.words import share_words
 from hexapod.plan import edits
 from hexapod.plan.records import Resource
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
+from hexapod.query.views import View
 from tests.at_rest import wait_for
 from tests.desktop.case import Qt, QTest, WindowCase, settle
 from tests.support import DAY, at, set_clock
@@ -191,6 +192,23 @@ class Range(Trying):
         known = self.work.outlook.of_task(frames)
         self.assertEqual(self.window.chart._pictures.of(frames).band, (known.quantile(0.1), known.quantile(0.9)))
         self.assertIsNone(self.window.chart._pictures.of(self.id_of("Draw")).band, "it always ends then")
+
+    def test_how_often_a_task_drove_the_finish_is_a_column_and_can_be_asked_for(self) -> None:
+        self.desk.do(edits.add_text("p", "Lamps"))
+        self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Lamps")], 18 * DAY))
+        self.estimate(Frames=(5, 10, 40))
+        wait_for(lambda: self.rounds().found.rounds == 10_000)
+        self.desk.looks.set_columns([*[c.id for c in self.grid.rows.columns], "criticality"])
+        settle()
+        column = [c.id for c in self.grid.rows.columns].index("criticality")
+        share = self.work.outlook.criticality(self.id_of("Lamps"))
+        self.assertTrue(0 < share < 0.5)
+        row = self.desk.position[self.id_of("Lamps")]
+        self.assertEqual(self.grid.rows.index(row, column).data(), f"{100 * share:.0f} %")
+        self.desk.on_show.show_view(View(query="criticality > 50 and not summary"))
+        settle()
+        shown = {self.desk.plan.tasks[r.task].name for r in self.desk.rows if not self.desk.plan.is_summary(r.task)}
+        self.assertEqual(shown, {"Draw", "Frames", "Glass", "Open"})
 
     def test_more_rounds_make_the_figures_surer(self) -> None:
         self.estimate(Frames=(5, 10, 40))

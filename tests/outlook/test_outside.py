@@ -11,10 +11,11 @@ from scipy import stats
 
 from hexapod.errors import HexapodError
 from hexapod.outlook.chances import Chances, Outlook, added_by
+from hexapod.outlook.costs import cost_range
 from hexapod.outlook.simulation import simulate
 from hexapod.plan.estimates import Points, Shape, points_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Link, Project, Record, Task
+from hexapod.plan.records import Assignment, Link, Project, Record, Resource, Task
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 from hexapod.schedule.engine import schedule
 from tests.support import MONDAY
@@ -214,6 +215,30 @@ class Risks(unittest.TestCase):
         both, one = simulate(dates, 500), simulate(dates, 500, without=["q"])
         np.testing.assert_array_equal(both.happened[1], one.happened[0])
         np.testing.assert_array_equal(both.lengths[both.varied.index("B")], one.lengths[one.varied.index("B")])
+
+
+class Costs(unittest.TestCase):
+    def test_the_cost_of_what_is_left_follows_the_drawn_work_and_the_risks(self) -> None:
+        base = network({"A": (4, 4, 4), "B": (1, 2, 6)}, {"B": ["A"]}, unit=1440)
+        draft = base.draft()
+        draft.put(Resource("mo", "Mo", "a", calendar="always", rate=6000))
+        draft.put(Assignment("A", "mo"))
+        draft.put(Assignment("B", "mo", units=0.5))
+        draft.put(Risk("q", "p", "Glass breaks", chance=0.3, cost=(10_000, 20_000, 60_000)))
+        found = outlook(draft.finish()[0])
+        costs = cost_range(found, "p")
+        self.assertEqual(costs.planned, 4 * 24 * 6000 + 24 * 6000)
+        mean = 4 * 24 * 6000 + 12 * 6000 * (1 + 8 + 6) / 6 + 0.3 * (10_000 + 80_000 + 60_000) / 6
+        self.assertAlmostEqual(mean, costs.chances.finishes.mean(), delta=mean * 0.004)
+        happened = found.found.happened[0]
+        self.assertGreaterEqual(costs.chances.finishes.max(), 4 * 24 * 6000 + 12 * 6000)
+        drawn = 4 * 24 * 6000 + found.found.lengths[found.found.varied.index("B")] / 60 * 3000
+        alone = np.sort(np.floor(drawn[happened == 0] + 0.5))
+        known = set(costs.chances.finishes.tolist())
+        self.assertTrue(set(alone.astype(int).tolist()) <= known, "where it does not happen, it costs nothing")
+
+    def test_what_costs_nothing_has_no_range(self) -> None:
+        self.assertIsNone(cost_range(outlook(network({"A": (1, 2, 3)}, {}), rounds=50), "p"))
 
 
 class Small(unittest.TestCase):

@@ -64,10 +64,16 @@ class RowPainter:
         desk = model.desk
         for signal in (desk.looks.changed, desk.looked_at_changed, desk.past_changed, desk.load_changed):
             signal.connect(self.forget)
+        desk.chances.changed.connect(self._follow_chances)
         model.told_anew.connect(self.forget)
         model.modelReset.connect(self.forget)
         for signal in (desk.moved_changed, desk.on_show.view_changed):
             signal.connect(lambda *_: self._pictures.clear())
+
+    def _follow_chances(self) -> None:
+        """A column may say how often a task drove the finish."""
+        if any(column.id == "criticality" for column in self._model.columns):
+            self.forget()
 
     def forget(self, tasks: object = None) -> None:
         """Draw these rows anew when they are next seen; all of them if it is not said which."""

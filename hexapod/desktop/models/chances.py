@@ -15,6 +15,7 @@ from PyQt6.QtCore import QTimer
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.project_work import ProjectWork
 from hexapod.errors import HexapodError
+from hexapod.fields.reading import NO_TROUBLES, Troubles
 from hexapod.outlook.words import chance_words, share_words
 from hexapod.plan import edits
 from hexapod.schedule.codes import NEVER
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from hexapod.control.attention import Doubt
     from hexapod.desktop.models.desk import Desk
     from hexapod.outlook.chances import Chances, Outlook
+    from hexapod.outlook.costs import CostRange
 
 RESTED = 900  # milliseconds without an edit
 FEW, MANY = 500, 10_000
@@ -62,6 +64,8 @@ class ChancesWork(ProjectWork):
         self._spread: tuple[object, list[Spread]] | None = None
         self._spreading: object = None
         self._doubts: tuple[Outlook, float, list[Doubt]] | None = None
+        self._drives: tuple[Outlook, Troubles] | None = None
+        self._costs: tuple[Outlook, str, CostRange | None] | None = None
         self._bands: tuple[Outlook, Ints, Ints] | None = None
         self._rest = QTimer(self, singleShot=True, interval=RESTED)
         self._rest.timeout.connect(self._run)
@@ -156,6 +160,18 @@ class ChancesWork(ProjectWork):
             self._doubts = (outlook, share, doubts_of(outlook, share))
         return self._doubts[2]
 
+    @property
+    def troubles(self) -> Troubles:
+        """In what part of the rounds each task drove the finish, as fields read it."""
+        outlook = self.outlook
+        if outlook is None:
+            return NO_TROUBLES
+        if self._drives is None or self._drives[0] is not outlook:
+            tasks = outlook.found.schedule.plan.tasks
+            known = {t: outlook.criticality(t) for t in tasks if outlook.found.schedule.has(t)}
+            self._drives = (outlook, Troubles(drives=known))
+        return self._drives[1]
+
     def band_of(self, task: str) -> tuple[int, int] | None:
         """When a task ends in one of ten rounds, and in nine; None where nobody knows, or it always ends then."""
         outlook = self.outlook
@@ -249,6 +265,17 @@ class ChancesWork(ProjectWork):
         if self.target:
             return plan.tasks[self.target].target
         return plan.projects[self.project].target_finish if self.project else None
+
+    def costs(self) -> CostRange | None:
+        """What the work of the project that is left costs, as a range."""
+        from hexapod.outlook.costs import cost_range
+
+        outlook, project = self.outlook, self.project
+        if outlook is None or project is None:
+            return None
+        if self._costs is None or self._costs[0] is not outlook or self._costs[1] != project:
+            self._costs = (outlook, project, cost_range(outlook, project))
+        return self._costs[2]
 
     # What the spread comes from
 

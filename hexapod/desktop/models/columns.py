@@ -95,4 +95,7 @@ class Columns:
         desk = self._desk
         load = desk.load
         independent = None if load is None else load.independent
-        return Reading(desk.plan, desk.schedule, desk.plan.tasks[task_id], number=number, independent=independent)
+        troubles = desk.chances.troubles
+        return Reading(
+            desk.plan, desk.schedule, desk.plan.tasks[task_id], troubles, number=number, independent=independent
+        )  # fmt: skip

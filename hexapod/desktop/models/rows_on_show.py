@@ -182,12 +182,13 @@ class RowsOnShow(QObject):
 
     def _troubles(self, query: Expression) -> Troubles:
         load = self._desk.load
+        drives = self._desk.chances.troubles.drives if "criticality" in query.names else {}
         if load is None or not query.names & {"conflict", "overload"}:
-            return Troubles()
+            return Troubles(drives=drives)
         overloaded: set[str] = set()
         if "overload" in query.names:
             overloaded = {task for over in load.overloads for task in over.tasks}
-        return Troubles(load.in_conflict if "conflict" in query.names else (), overloaded)
+        return Troubles(load.in_conflict if "conflict" in query.names else (), overloaded, drives)
 
     def _search_on(self) -> None:
         search = self._search

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hexapod.desktop import dates
+from hexapod.desktop.currency import currency
 from hexapod.desktop.models.chances import ChancesWork
 from hexapod.outlook.chances import Chances
 from hexapod.outlook.meeting import worst_meeting
@@ -38,5 +39,13 @@ def reasons(work: ChancesWork, chances: Chances) -> str:
         name = outlook.found.schedule.plan.tasks[meeting.task].name
         later = format_days(meeting.later)
         said.append(f"{meeting.chains} chains meet at “{name}”, and the latest one counts: {later} on average")
+    costs = work.costs()
+    if costs is not None:
+        say = currency()
+        most = say.short(costs.chances.quantile(work.share))
+        held = share_words(work.share)
+        said.append(
+            f"the work that is left costs {say.short(costs.planned)} as planned, in {held} rounds at most {most}"
+        )
     rounds = f"{chances.rounds:,} rounds, seed {outlook.found.seed}"
     return "; ".join(said) + f". {rounds}."
