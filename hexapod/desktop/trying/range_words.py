@@ -26,26 +26,23 @@ def reasons(work: ChancesWork, chances: Chances) -> str:
     """The date that is sure enough, why the plan is not, and how sure the figures are."""
     outlook = work.outlook
     assert outlook is not None
-    sure, planned = chances.quantile(work.share), work.planned()
+    sure, finish = chances.quantile(work.share), work.planned()
     said = [f"{share_words(work.share).capitalize()} by {dates.long_day(sure)}"]
     error = chances.error_of_quantile(work.share) / 1440
     if error >= 0.5:
         said[0] += f" (give or take {error:.0f} d: more rounds make it surer)"
-    if planned is not None and work.wanted_by() is not None:
-        holds = chance_words(chances.chance_by(planned))
-        said.append(f"the plan's own date, {dates.short_day(planned)}, holds {holds}")
+    if finish is not None and work.wanted_by() is not None:
+        holds = chance_words(chances.chance_by(finish))
+        said.append(f"the plan's own date, {dates.short_day(finish)}, holds {holds}")
     meeting = worst_meeting(outlook, work.project or "")
-    if meeting is not None and planned is not None and chances.chance_by(planned) < 0.5:
+    if meeting is not None and finish is not None and chances.chance_by(finish) < 0.5:
         name = outlook.found.schedule.plan.tasks[meeting.task].name
         later = format_days(meeting.later)
         said.append(f"{meeting.chains} chains meet at “{name}”, and the latest one counts: {later} on average")
     costs = work.costs()
     if costs is not None:
-        say = currency()
-        most = say.short(costs.chances.quantile(work.share))
-        held = share_words(work.share)
-        said.append(
-            f"the work that is left costs {say.short(costs.planned)} as planned, in {held} rounds at most {most}"
-        )
+        say, most = currency(), costs.chances.quantile(work.share)
+        planned = say.short(costs.planned)
+        said.append(f"what is left costs {planned} as planned, {share_words(work.share)} hold {say.short(most)}")
     rounds = f"{chances.rounds:,} rounds, seed {outlook.found.seed}"
     return "; ".join(said) + f". {rounds}."
