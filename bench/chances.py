@@ -13,6 +13,7 @@ from bench.plans import large_plan
 from bench.timing import Row, aimed, row
 from hexapod.outlook.chances import Outlook
 from hexapod.outlook.draws import table
+from hexapod.outlook.levelled import simulate_levelled
 from hexapod.outlook.simulation import simulate
 from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import schedule
@@ -35,6 +36,10 @@ def rows() -> Iterator[Row]:
         )
         yield row(f"{words}, with floats", ours, theirs, "NumPy, no calendars")
         yield aimed(words, ours, aim)
+    levelled = schedule(with_estimates(large_plan(500, resources=6)))
+    simulate_levelled(levelled, 32)
+    (taken,) = _side_by_side(lambda: simulate_levelled(levelled, 1000))
+    yield aimed("simulation with capacities: 500 tasks x 1,000 rounds", taken, 10_000)
 
 
 def with_estimates(plan: Plan) -> Plan:

@@ -79,6 +79,7 @@ def _parser() -> argparse.ArgumentParser:
     rounds = command("simulate", "many rounds with lengths and risks as they may come: finishes with their chances")
     rounds.add_argument("--iterations", type=int, default=10_000, metavar="N", help="how many rounds")
     rounds.add_argument("--seed", type=int, default=1, metavar="N", help="another one draws other rounds")
+    rounds.add_argument("--with-capacities", action="store_true", help="each round waits for people who are busy")
     rounds.add_argument("--after", action="store_true", help="with the answers to the risks taken")
     notices = command("notices", "make what people are to be told, as mails in the outbox; for a timer")
     notices.add_argument("--outbox", metavar="DIR", help="where the mails go; by default among the user's data")
@@ -379,7 +380,7 @@ def _simulate(options: argparse.Namespace) -> None:
     from hexapod.simulating import outlook_of, risk_rows, simulation_answer, simulation_rows
 
     plan = _load(options)
-    outlook = outlook_of(plan, options.iterations, options.seed, after=options.after)
+    outlook = outlook_of(plan, options.iterations, options.seed, options.after, options.with_capacities)
     answer = simulation_answer(outlook, after=options.after)
     if options.json:
         _print_json(answer)

@@ -6,6 +6,7 @@ from typing import Any
 
 from hexapod.formats.answers import iso_or_none
 from hexapod.outlook.chances import Outlook, added_by
+from hexapod.outlook.levelled import simulate_levelled
 from hexapod.outlook.simulation import simulate
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
@@ -19,18 +20,22 @@ QUANTILES = {"p10": 0.1, "p50": 0.5, "p80": 0.8, "p90": 0.9}
 NO_RANGE = "No task has an estimate and no risk is open, so every round is the plan as it is."
 
 
-def outlook_of(plan: Plan, rounds: int, seed: int, *, after: bool = False) -> Outlook:
+def outlook_of(plan: Plan, rounds: int, seed: int, after: bool = False, with_capacities: bool = False) -> Outlook:
     """So many rounds of a plan. ``HexapodError`` where they cannot be gone."""
-    return Outlook(simulate(schedule(plan), rounds, seed, after=after))
+    go = simulate_levelled if with_capacities else simulate
+    return Outlook(go(schedule(plan), rounds, seed, after=after))
 
 
 def simulation_answer(outlook: Outlook, *, after: bool = False) -> dict[str, Any]:
     """Of ``hexapod simulate``: times in ISO 8601, chances 0 to 1, what risks add in minutes of its work."""
     found, plan = outlook.found, outlook.found.schedule.plan
     risks = []
+    known = outlook.found.has_floats  # with capacities nobody says what one risk adds
     for risk in sorted((r for r in plan.risks.values() if r.may_happen), key=lambda r: (r.project, r.id)):
-        added = added_by(outlook, risk.project, risk=risk.id, after=after)
-        risks.append({"id": risk.id, "happened": added.happened, "adds_mean": added.mean, "adds_p80": added.sure})
+        added = added_by(outlook, risk.project, risk=risk.id, after=after) if known else None
+        happened = float(outlook.found.happened[outlook.found.risks.index(risk.id)].mean())
+        mean, sure = (None, None) if added is None else (added.mean, added.sure)
+        risks.append({"id": risk.id, "happened": happened, "adds_mean": mean, "adds_p80": sure})
     return {
         "iterations": found.rounds,
         "seed": found.seed,
@@ -73,13 +78,13 @@ def _tasks(outlook: Outlook) -> list[dict[str, Any]]:
     plan, slots = outlook.found.schedule.plan, outlook.found.schedule.slots
     quantiles = [column.tolist() for column in outlook.quantiles(QUANTILES.values())]
     crucial = {t: value for p in plan.projects for t, value in outlook.crucialities(p).items()}
+    known = outlook.found.has_floats
     found = []
     for task in outline_order(plan):
         ends = [column[slots[task]] for column in quantiles]
         times = {name: None if end == NEVER else iso(end) for name, end in zip(QUANTILES, ends, strict=True)}
-        found.append(
-            {"id": task, **times, "criticality": outlook.criticality(task), "cruciality": crucial.get(task)}
-        )  # fmt: skip
+        critical = outlook.criticality(task) if known else None
+        found.append({"id": task, **times, "criticality": critical, "cruciality": crucial.get(task)})
     return found
 
 
@@ -100,7 +105,7 @@ def risk_rows(plan: Plan, answer: dict[str, Any]) -> list[list[str]]:
     """A table of the risks that may happen, with its headings; nothing where there is none."""
     rows = [["Risk", "Happened", "Adds on average", "Adds to 8 in 10"]] if answer["risks"] else []
     for risk in answer["risks"]:
-        added = [f"{risk[name] / 60:+.1f} h" for name in ("adds_mean", "adds_p80")]
+        added = ["" if risk[n] is None else f"{risk[n] / 60:+.1f} h" for n in ("adds_mean", "adds_p80")]
         rows.append([plan.risks[risk["id"]].name, f"{100 * risk['happened']:.0f} %", *added])
     return rows
 

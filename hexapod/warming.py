@@ -53,9 +53,11 @@ def warm_part(part: str) -> None:
             after = edit.applied_to(plan)
             link_slacks(reschedule(now, after, diff(plan, after), keeping_gaps=True))
     elif part == "rounds":
+        from hexapod.outlook.levelled import simulate_levelled
         from hexapod.outlook.simulation import simulate
 
         simulate(now, 32)
+        simulate_levelled(now, 32)
     elif part == "load":
         demand = Demand.of(now, plan)
         load_table(now, plan, demand, overloads(now, demand), np.array(span_of(now, plan)))

@@ -1,7 +1,8 @@
 """Simulation: many rounds of a plan, each with lengths and risks as they may come, and what they say of its dates.
 
 Lengths are drawn from estimates (``draws``), dates placed by both passes (``rounds``). What is as late as possible, and
-a project that is scheduled back from its finish, begins no sooner than the plan has it. Source: Malcolm et al. (1959);
+a project that is scheduled back from its finish, begins no sooner than the plan has it; what follows it waits for
+that. Source: Malcolm et al. (1959);
 Van Slyke (1963). Same plan and seed, same figures, on any number of threads.
 """
 
@@ -62,6 +63,7 @@ class Simulated:
     critical: Ints
     projects: Ints
     happened: np.ndarray
+    has_floats: bool = True  # whether ``critical`` is known
 
     @property
     def rounds(self) -> int:
@@ -88,7 +90,7 @@ def simulate(
     if not 1 <= rounds <= MOST_ROUNDS:
         raise CannotSimulate(f"The rounds must be from 1 to {MOST_ROUNDS:,}.")
     plan = schedule.plan
-    varied, names, risks = _varied(schedule, seed, after, set(certain), set(without))
+    varied, names, risks = drawn_of(schedule, seed, after=after, certain=certain, without=without)
     network, tasks = wide_enough(schedule, varied)
     kept = min(rounds, max(LANES, MOST_KEPT // max(1, network.size)))
     begin = network.timing.window.begin
@@ -100,7 +102,7 @@ def simulate(
         np.zeros((len(risks), rounds), dtype=np.uint8),
     )
     drawn_by = table()
-    pieces = _pieces(rounds, threads or os.cpu_count() or 1)
+    pieces = pieces_of(rounds, threads or os.cpu_count() or 1)
 
     def run(piece: tuple[int, int]) -> Ints:
         critical = np.zeros(network.size, dtype=np.int64)
@@ -118,14 +120,14 @@ def simulate(
     assert plan is network.plan
     return Simulated(
         schedule, network, seed, begin, tuple(names), tuple(r.id for r in risks), found.finish, found.lengths,
-        found.critical, found.projects, found.happened,
+        found.critical, found.projects, found.happened, with_floats,
     )  # fmt: skip
 
 
 STEP = 16 * LANES  # rounds between two looks whether to stop
 
 
-def _pieces(rounds: int, threads: int) -> list[tuple[int, int]]:
+def pieces_of(rounds: int, threads: int) -> list[tuple[int, int]]:
     """The rounds, shared out among threads in whole blocks."""
     blocks = -(-rounds // LANES)
     size = -(-blocks // min(threads, blocks)) * LANES
@@ -143,8 +145,8 @@ def ranges_of(schedule: Schedule) -> dict[str, Points]:
     return found
 
 
-def _varied(
-    schedule: Schedule, seed: int, after: bool, certain: set[str], without: set[str]
+def drawn_of(
+    schedule: Schedule, seed: int, *, after: bool, certain: Collection[str] = (), without: Collection[str] = ()
 ) -> tuple[Varied, list[str], list[Risk]]:
     """What differs from round to round, with the tasks and the risks in its order."""
     plan, slots, tasks = schedule.plan, schedule.slots, schedule.network.tasks

@@ -210,6 +210,24 @@ class Range(Trying):
         shown = {self.desk.plan.tasks[r.task].name for r in self.desk.rows if not self.desk.plan.is_summary(r.task)}
         self.assertEqual(shown, {"Draw", "Frames", "Glass", "Open"})
 
+    def test_with_capacities_each_round_waits_for_who_is_busy(self) -> None:
+        desk = self.desk
+        desk.do(edits.save_resource(desk.plan, Resource("mo", "Mo", "a0", initials="MO")))
+        desk.do(edits.add_text("p", "Lamps"))
+        desk.do(edits.set_durations(desk.plan, [self.id_of("Lamps")], 10 * DAY))
+        desk.do(edits.assign(desk.plan, [self.id_of("Lamps"), self.id_of("Frames")], "mo"))
+        self.estimate(Frames=(5, 10, 30))
+        self.part("range")
+        wait_for(lambda: self.rounds().found.rounds == 10_000)
+        free = self.work.chances().quantile(0.5)
+        self.find(QCheckBox, "rangeLevelled").click()
+        wait_for(lambda: self.work.outlook is not None and not self.work.outlook.found.has_floats)
+        self.assertGreater(self.work.chances().quantile(0.5), free + 3 * 1440)
+        self.assertEqual((self.work.spread(), self.work.driving()), ([], []), "of which nobody can say anything then")
+        self.find(QCheckBox, "rangeLevelled").click()
+        wait_for(lambda: self.work.outlook is not None and self.work.outlook.found.has_floats)
+        self.assertLess(self.work.chances().quantile(0.5), free + 3 * 1440)
+
     def test_more_rounds_make_the_figures_surer(self) -> None:
         self.estimate(Frames=(5, 10, 40))
         self.part("range")

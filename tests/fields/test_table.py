@@ -15,7 +15,7 @@ from hexapod.errors import HexapodError
 from hexapod.expressions.values import Kind
 from hexapod.fields.field import IsoDates, Texts
 from hexapod.fields.formulas import fields_of, names_of
-from hexapod.fields.reading import Reading
+from hexapod.fields.reading import Reading, Troubles
 from hexapod.fields.table import BY_ID, FIELDS
 from hexapod.formats.exporting import ALL, all_rows, table_of
 from hexapod.formats.import_columns import ImportedField, guess
@@ -48,7 +48,8 @@ class Table(unittest.TestCase):
         )
         cls.plan = Edit("", lambda draft: draft.put(filled)).applied_to(cls.plan)
         cls.schedule = schedule(cls.plan)
-        cls.readings = [Reading(cls.plan, cls.schedule, cls.plan.tasks[row.task]) for row in all_rows(cls.plan)]
+        drives = Troubles(drives=dict.fromkeys(cls.plan.tasks, 0.4))
+        cls.readings = [Reading(cls.plan, cls.schedule, cls.plan.tasks[row.task], drives) for row in all_rows(cls.plan)]
 
     def test_names_and_headings_belong_to_one_field_each(self) -> None:
         for said in (

@@ -32,6 +32,7 @@ RESTED = 900  # milliseconds without an edit
 FEW, MANY = 500, 10_000
 MOST_ROUNDS = 200_000
 MOST_DRAWN = 20_000_000  # tasks x rounds that go by themselves
+MOST_LEVELLED = 1_000_000  # the same with capacities
 MOST_COMPARED = 3_000_000  # the same for each time that one thing is left out
 SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)
 SHOWN = 6  # rows of what the spread comes from
@@ -53,12 +54,13 @@ class ChancesWork(ProjectWork):
         super().__init__(desk)
         self.share = desk.memory.recall("sure_share", float, 0.8)
         self.goes_by_itself = desk.memory.recall("rounds_by_themselves", bool, True)
+        self.with_capacities = desk.memory.recall("rounds_levelled", bool, False)
         self._target = ""
         self.seed = 1
         self.trouble = ""  # why there are no rounds
         self._outlook: Outlook | None = None
         self._of: Schedule | None = None  # what the rounds under way, or the last ones, are of
-        self._is_running = self._is_over = False
+        self._is_running = self._is_over = self._is_asked = False
         self._wanted = FEW
         self._were_doubtful: set[str] | None = None  # projects whose target was not sure enough; None: nobody knows yet
         self._spread: tuple[object, list[Spread]] | None = None
@@ -78,7 +80,7 @@ class ChancesWork(ProjectWork):
         known = computed_dates(self._desk.session.schedule)
         if known is self._of and known is not None:
             return
-        self._of, self._wanted, self.trouble = None, FEW, ""
+        self._of, self._wanted, self.trouble, self._is_asked = None, FEW, "", False
         self.changed.emit()
         if known is not None and self.goes_by_itself and self.has_ranges:
             self._rest.start()
@@ -97,7 +99,7 @@ class ChancesWork(ProjectWork):
 
     def run(self, rounds: int = MANY) -> None:
         """Go so many rounds now."""
-        self._wanted, self._of = rounds, None
+        self._wanted, self._of, self._is_asked = rounds, None, True
         self._run()
 
     @property
@@ -113,21 +115,32 @@ class ChancesWork(ProjectWork):
     def _run(self) -> None:
         known = computed_dates(self._desk.session.schedule)
         if known is None or self._is_running:
-            self._rest.start()
+            self._again_soon()
             return
         self._of, self._is_running = known, True
         wanted = self._wanted if self._wanted > MANY else self._most(known, self._wanted)
+        if self.with_capacities:
+            wanted = max(FEW, min(wanted, MOST_LEVELLED // max(1, known.network.size)))
         seed = self.seed
         threads = max(1, (os.cpu_count() or 1) - 1)  # one processor is left to who works
 
+        with_capacities = self.with_capacities
+
         def work() -> object:
             from hexapod.outlook.chances import Outlook
+            from hexapod.outlook.levelled import simulate_levelled
             from hexapod.outlook.simulation import simulate
 
-            return Outlook(simulate(known, wanted, seed, threads=threads, is_stopped=lambda: self.is_past(known)))
+            go = simulate_levelled if with_capacities else simulate
+            return Outlook(go(known, wanted, seed, threads=threads, is_stopped=lambda: self.is_past(known)))
 
         in_background(self, work, self._show, self._fail)
         self.changed.emit()
+
+    def _again_soon(self) -> None:
+        """Others are wanted by now: an edit came, or somebody asked."""
+        if not self._is_over and (self.goes_by_itself or self._is_asked):
+            self._rest.start()
 
     def is_past(self, known: Schedule) -> bool:
         """Whether rounds of these dates are for nothing: an edit came, or the window is closed."""
@@ -140,15 +153,15 @@ class ChancesWork(ProjectWork):
     def _show(self, found: object) -> None:
         self._is_running = False
         self._outlook = found  # type: ignore[assignment]
-        if self.outlook is None:
-            if self.is_past(self._of) and not self._is_over:  # type: ignore[arg-type]
-                self._rest.start()
-        else:
+        of, outlook = self._of, self.outlook
+        if of is None or self.is_past(of):
+            self._again_soon()
+        elif outlook is not None:
             self._say_what_became_doubtful()
-        if self.outlook is not None and self._wanted < MANY:
-            self._wanted = MANY
-            if self._most(self._of, MANY) > self.outlook.found.rounds:  # type: ignore[arg-type]
-                self._run()
+            if self._wanted < MANY:
+                self._wanted = MANY
+                if self._most(of, MANY) > outlook.found.rounds:
+                    self._run()
         self.changed.emit()
 
     def doubts(self) -> list[Doubt]:
@@ -164,7 +177,7 @@ class ChancesWork(ProjectWork):
     def troubles(self) -> Troubles:
         """In what part of the rounds each task drove the finish, as fields read it."""
         outlook = self.outlook
-        if outlook is None:
+        if outlook is None or not outlook.found.has_floats:
             return NO_TROUBLES
         if self._drives is None or self._drives[0] is not outlook:
             tasks = outlook.found.schedule.plan.tasks
@@ -200,7 +213,7 @@ class ChancesWork(ProjectWork):
         self._is_running = False
         known = computed_dates(self._desk.session.schedule)
         if self._of is not known:  # an edit stopped them
-            self._rest.start()
+            self._again_soon()
             return
         self.trouble = str(error) if isinstance(error, HexapodError) else "The rounds broke off; press Run again."
         self.changed.emit()
@@ -235,6 +248,12 @@ class ChancesWork(ProjectWork):
         self.share = share
         self._desk.memory.keep("sure_share", share)
         self.changed.emit()
+
+    def level_rounds(self, on: bool) -> None:
+        """Whether each round waits for people who are busy, as levelling does."""
+        self.with_capacities = on
+        self._desk.memory.keep("rounds_levelled", on)
+        self.run(FEW)
 
     def go_by_itself(self, on: bool) -> None:
         self.goes_by_itself = on
@@ -284,6 +303,8 @@ class ChancesWork(ProjectWork):
         outlook, project = self.outlook, self.project
         if outlook is None or project is None:
             return None
+        if not outlook.found.has_floats:
+            return []
         key = (outlook, project, self.share)
         if self._spread is not None and self._spread[0] == key:
             return self._spread[1]
@@ -307,7 +328,7 @@ class ChancesWork(ProjectWork):
     def driving(self) -> list[tuple[str, float]]:
         """The tasks that had no float left in most rounds, of the project."""
         outlook, plan = self.outlook, self._desk.plan
-        if outlook is None:
+        if outlook is None or not outlook.found.has_floats:
             return []
         here = [t.id for t in plan.tasks.values() if t.project == self.project and not plan.is_summary(t.id)]
         here = [t for t in here if outlook.found.schedule.has(t) and edits.can_be_estimated(plan, t)]

@@ -13,6 +13,7 @@ from hexapod.desktop.theme.text import draw_text
 from hexapod.worktime.lengths import format_days
 
 NAME, FIGURE = 2, 66
+WITH_CAPACITIES = "With capacities nobody can say: look without them."
 BAR_FROM, BAR_WIDE = 0.46, 0.38  # parts of the width
 
 
@@ -54,7 +55,8 @@ class SpreadList(_Bars):
 
     def refresh(self) -> None:
         found = self._work.spread()
-        self.nothing = "Being worked out…" if found is None else "Nothing adds to it alone."
+        alone = WITH_CAPACITIES if self._work.with_capacities else "Nothing adds to it alone."
+        self.nothing = "Being worked out…" if found is None else alone
         self.show_rows(list(found or ()))
 
     def key_of(self, row: object) -> object:
@@ -84,7 +86,7 @@ class DrivingList(_Bars):
         super().__init__(desk, work, "rangeDriving", "How often it drove the finish")
 
     def refresh(self) -> None:
-        self.nothing = "No task drives the finish."
+        self.nothing = WITH_CAPACITIES if self._work.with_capacities else "No task drives the finish."
         self.show_rows(self._work.driving())
 
     def key_of(self, row: object) -> object:

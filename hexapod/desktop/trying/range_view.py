@@ -37,10 +37,15 @@ class RangeView(Part):
         self._itself.setObjectName("rangeItself")
         self._itself.setToolTip("Go the rounds whenever the plan has rested")
         self._itself.clicked.connect(self.work.go_by_itself)
+        self._levelled = QCheckBox("With capacities")
+        self._levelled.setObjectName("rangeLevelled")
+        self._levelled.setToolTip("Each round waits for people who are busy, as levelling does")
+        self._levelled.clicked.connect(self.work.level_rounds)
         self._again = QPushButton("Run again")
         self._again.setObjectName("rangeAgain")
         self._again.clicked.connect(lambda: self.work.run_again())
-        for tool in (self._itself, ActionButton(registry, "range.spread", text="Estimates…"), self._again):
+        estimates = ActionButton(registry, "range.spread", text="Estimates…")
+        for tool in (self._levelled, self._itself, estimates, self._again):
             self._line.addWidget(tool)
         box = self.column()
         box.addWidget(self._title)
@@ -73,6 +78,7 @@ class RangeView(Part):
         offer(self._target, self._targets(), work.target)
         offer(self._share, [(share, share_words(share)) for share in SHARES], work.share)  # type: ignore[misc]
         self._itself.setChecked(work.goes_by_itself)
+        self._levelled.setChecked(work.with_capacities)
         self._again.setText("More rounds" if work.can_go_more else "Run again")
         self._again.setEnabled(not work.is_running and self._desk.is_computed)
         chances = work.chances()

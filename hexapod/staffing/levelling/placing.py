@@ -174,7 +174,12 @@ def urgency_of(ground: Ground) -> Ints:
 
 def place_all(ground: Ground, priority: list[tuple[float, ...]]) -> PlacedNodes:
     """Every node placed, the leaves by their priority, least first, where several could be; summaries before them."""
+    return placed_by(ground.layout, listed_nodes(ground, priority))
+
+
+def listed_nodes(ground: Ground, priority: list[tuple[float, ...]]) -> Ints:
+    """Summaries, then the leaves by their priority, least first."""
     leaf = ground.layout.leaf
     leaves = sorted(np.flatnonzero(leaf).tolist(), key=priority.__getitem__)
     others = np.setdiff1d(np.arange(2 * len(leaf)), leaves)
-    return placed_by(ground.layout, np.concatenate((others, leaves)).astype(np.int64))
+    return np.concatenate((others, leaves)).astype(np.int64)

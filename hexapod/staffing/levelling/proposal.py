@@ -120,10 +120,7 @@ def level(
     demand = Demand.of(now, plan, demand)
     before = overloads(now, demand) if known is None else known
     movable = movable_tasks(now, scope)
-    unheld = np.where(movable == 1, 0, network.tasks.hold)
-    free = schedule_network(_with_holds(network, unheld))
-    ground = ground_of(free, demand, movable, within_float, scope)
-    wishes = _wishes(free, ground)
+    free, ground, wishes = unheld(now, demand, movable, within_float, scope)
     bound = lower_bound(free, demand, ground)
 
     def outcome(priority: list[tuple[float, ...]]) -> _Outcome:
@@ -160,6 +157,16 @@ def level(
             if better is not None:
                 better(proposal(best, improver.bound, improver.made))
     return proposal(best, improver.bound, improver.made)
+
+
+def unheld(
+    now: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope
+) -> tuple[Schedule, Ground, list[list[tuple[float, ...]]]]:
+    """The dates without the holds of what may move, what all its lists share, and a list by each priority rule."""
+    holds = np.where(movable == 1, 0, now.network.tasks.hold)
+    free = schedule_network(_with_holds(now.network, holds))
+    ground = ground_of(free, demand, movable, within_float, scope)
+    return free, ground, _wishes(free, ground)
 
 
 def _score(dates: Schedule, left: Overloads, held: int) -> tuple[float, float, float]:
