@@ -27,6 +27,8 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
     from hexapod.outlook.chances import Chances, Outlook
     from hexapod.outlook.costs import CostRange
+    from hexapod.plan.changes import Changes
+    from hexapod.session import Applied
 
 RESTED = 900  # milliseconds without an edit
 FEW, MANY = 500, 10_000
@@ -65,18 +67,22 @@ class ChancesWork(ProjectWork):
         self._were_doubtful: set[str] | None = None  # projects whose target was not sure enough; None: nobody knows yet
         self._spread: tuple[object, list[Spread]] | None = None
         self._spreading: object = None
+        self._ranges: bool | None = None  # None: to be looked for
         self._doubts: tuple[Outlook, float, list[Doubt]] | None = None
         self._drives: tuple[Outlook, Troubles] | None = None
         self._costs: tuple[Outlook, str, CostRange | None] | None = None
         self._bands: tuple[Outlook, Ints, Ints] | None = None
         self._rest = QTimer(self, singleShot=True, interval=RESTED)
         self._rest.timeout.connect(self._run)
-        for signal in (desk.changed, desk.computed):
-            signal.connect(self._follow)
+        desk.changed.connect(self._follow)
+        for signal in (desk.computed, desk.past_changed):
+            signal.connect(self._look_anew)
 
     # Rounds
 
-    def _follow(self, *_: object) -> None:
+    def _follow(self, applied: Applied | None = None) -> None:
+        if applied is not None and self._ranges is not None and not self._are_ranges_the_same(applied.changes):
+            self._ranges = None
         known = computed_dates(self._desk.session.schedule)
         if known is self._of and known is not None:
             return
@@ -85,13 +91,27 @@ class ChancesWork(ProjectWork):
         if known is not None and self.goes_by_itself and self.has_ranges:
             self._rest.start()
 
+    def _look_anew(self) -> None:
+        """Another plan may be on show."""
+        self._ranges = None
+        self._follow()
+
     @property
     def has_ranges(self) -> bool:
         """Whether anything of the plan may come one way or another."""
         plan = self._desk.plan
-        return plan.is_whole and (
-            any(r.may_happen for r in plan.risks.values()) or any(t.estimate for t in plan.tasks.values())
-        )
+        if self._ranges is None and plan.is_whole:
+            self._ranges = any(r.may_happen for r in plan.risks.values()) or any(
+                t.estimate for t in plan.tasks.values()
+            )
+        return bool(self._ranges)
+
+    def _are_ranges_the_same(self, changes: Changes | None) -> bool:
+        """Whether an edit leaves it at what it is: not looked through again at each of ten thousand tasks."""
+        if changes is None or changes.risks:
+            return False
+        wanted = (old if self._ranges else new for old, new in changes.tasks)
+        return not any(task is not None and task.estimate for task in wanted)
 
     @property
     def is_running(self) -> bool:
