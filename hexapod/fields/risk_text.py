@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 from hexapod.errors import BadText
 from hexapod.fields.estimate_text import estimate_words, looks_like_a_range, read_estimate
+from hexapod.plan.estimates import a_third_of_the_way
 from hexapod.plan.outline import number_of, task_at
 from hexapod.plan.plan import Plan
 from hexapod.plan.risks import Range, RiskDelay
@@ -55,7 +56,7 @@ def read_delays(plan: Plan, project: str, text: str) -> tuple[RiskDelay, ...]:
         else:
             estimate = (parse_duration(said.strip(), units)[0],) * 3
         best, worst = estimate[0], estimate[-1]
-        likely = estimate[1] if len(estimate) == 3 else best + (worst - best) // 3
+        likely = estimate[1] if len(estimate) == 3 else a_third_of_the_way(best, worst)
         found.append(RiskDelay(task, (best, likely, worst)))
     return tuple(found)
 
@@ -81,9 +82,7 @@ def delays_text(plan: Plan, project: str, delays: tuple[RiskDelay, ...]) -> str:
     units = units_of(plan, project)
     said = []
     for delay in delays:
-        best, _, worst = delay.minutes
-        minutes = (best,) if best == worst else delay.minutes
-        said.append(f"{number_of(plan, delay.task)}: {estimate_words(minutes, False, units)}")
+        said.append(f"{number_of(plan, delay.task)}: {estimate_words(_shortest(delay.minutes), False, units)}")
     return "; ".join(said)
 
 
@@ -96,11 +95,19 @@ def read_costs(text: str, read_amount: Callable[[str], int]) -> Range | None:
     if len(amounts) > 3 or amounts != sorted(amounts):
         raise BadText("Type one amount, or two or three, from the best to the worst: 800; 1200; 3000.")
     if len(amounts) == 2:
-        amounts.insert(1, amounts[0] + (amounts[1] - amounts[0]) // 3)
+        amounts.insert(1, a_third_of_the_way(amounts[0], amounts[1]))
     return amounts[0], amounts[len(amounts) // 2], amounts[-1]
 
 
 def costs_text(cost: Range | None, plain: Callable[[int], str]) -> str:
     if cost is None:
         return ""
-    return plain(cost[0]) if cost[0] == cost[2] else "; ".join(map(plain, cost))
+    return "; ".join(map(plain, _shortest(cost)))
+
+
+def _shortest(found: Range) -> tuple[int, ...]:
+    """The fewest amounts that are read as this range again."""
+    best, likely, worst = found
+    if best == worst:
+        return (best,)
+    return (best, worst) if likely == a_third_of_the_way(best, worst) else found

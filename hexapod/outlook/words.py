@@ -12,12 +12,16 @@ def share_words(share: float) -> str:
 
 
 def chance_words(chance: float) -> str:
-    """``3 times in 10``; small and great ones as they are."""
+    """``3 times in 10``; counted in a hundred where tenths would round too much away."""
     if chance >= 1 - NEVER:
         return "as good as always"
     if chance < NEVER:
         return "as good as never"
-    if chance < 0.05 or chance > 0.95:
-        return f"{100 * chance:.0f} times in 100"
-    tenths = round(10 * chance)
-    return f"{tenths} {'time' if tenths == 1 else 'times'} in 10"
+    hundredths = round(100 * chance)
+    if 10 <= hundredths <= 90:
+        return _times(round(10 * chance), 10)
+    return _times(hundredths, 100)
+
+
+def _times(count: int, of: int) -> str:
+    return f"{count} {'time' if count == 1 else 'times'} in {of}"

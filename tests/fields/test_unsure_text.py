@@ -77,6 +77,7 @@ class Registers(unittest.TestCase):
         self.assertEqual(found[0].task, self.plan.children_of("p", None)[0])
         self.assertEqual([d.minutes for d in found], [(3 * DAY, 3 * DAY + 800, 8 * DAY), (DAY, 2 * DAY, 5 * DAY)])
         self.assertEqual(read_delays(self.plan, "p", delays_text(self.plan, "p", found)), found)
+        self.assertEqual(delays_text(self.plan, "p", found[:1]), "1: 3 d – 8 d")
         one = (RiskDelay("a", (240, 240, 240)),)
         self.assertEqual(read_delays(self.plan, "p", delays_text(self.plan, "p", one)), one)
         for text in ("9: 3 d", "Glass: 3 d", "1: soon", "1"):
@@ -86,7 +87,8 @@ class Registers(unittest.TestCase):
     def test_costs(self) -> None:
         for text, cost in (("", None), ("8", (8, 8, 8)), ("8; 20", (8, 12, 20)), ("8;9;20", (8, 9, 20))):
             self.assertEqual(read_costs(text, int), cost)
-        self.assertEqual(costs_text((8, 9, 20), str), "8; 9; 20")
+        for cost, text in ((None, ""), ((8, 8, 8), "8"), ((8, 12, 20), "8; 20"), ((8, 9, 20), "8; 9; 20")):
+            self.assertEqual(costs_text(cost, str), text)
         for text in ("9; 8", "1;2;3;4"):
             with self.assertRaises(BadText):
                 read_costs(text, int)

@@ -13,6 +13,7 @@ from hexapod.errors import HexapodError
 from hexapod.outlook.chances import Chances, Outlook, added_by
 from hexapod.outlook.costs import cost_range
 from hexapod.outlook.simulation import simulate
+from hexapod.outlook.words import chance_words
 from hexapod.plan.estimates import Points, Shape, points_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Link, Project, Record, Resource, Task
@@ -246,6 +247,11 @@ class Small(unittest.TestCase):
         known = Chances(np.arange(1, 11))
         self.assertEqual([1, 1, 5, 8, 9, 10, 10], [known.quantile(p) for p in (0, 0.1, 0.5, 0.8, 0.9, 0.91, 1)])
         self.assertEqual([0, 0.5, 1], [known.chance_by(m) for m in (0, 5, 10)])
+
+    def test_chances_are_said_without_rounding_a_rare_one_up(self) -> None:
+        said = [chance_words(chance) for chance in (0.004, 0.012, 0.05, 0.12, 0.5, 0.92, 0.996)]
+        self.assertEqual(said[:3], ["as good as never", "1 time in 100", "5 times in 100"])
+        self.assertEqual(said[3:], ["1 time in 10", "5 times in 10", "92 times in 100", "as good as always"])
 
     def test_of_two_lengths_the_likely_one_is_the_duration_or_a_third_of_the_way(self) -> None:
         self.assertEqual([Points(3, 5, 9), Points(3, 5, 9), Points(3, 3, 9)],
