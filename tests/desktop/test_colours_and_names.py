@@ -6,6 +6,7 @@ import unittest
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMenu, QPushButton, QWidget
 
 from hexapod.desktop.chart.coloring import CRITICAL, NOBODY, ROOM, keys, row_color
@@ -128,6 +129,17 @@ class Elsewhere(WindowCase):
         self.assertEqual((desk.project, self.outline()), ("q", ["Build", "  Frames", "  Glass"]))
         self.assertEqual(len(desk.plan.links), 2)
         self.assertIsNone(QApplication.activePopupWidget())
+
+    def test_the_menu_of_rows_opens_by_key_below_the_current_cell(self) -> None:
+        self.go_to("Frames")
+        press = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, self.grid.rect().center())
+        QApplication.sendEvent(self.grid, press)
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        self.addCleanup(menu.close)
+        cell = self.grid.visualRect(self.grid.currentIndex())
+        self.assertEqual(menu.pos(), self.grid.viewport().mapToGlobal(cell.bottomLeft()))
+        self.assertTrue(menu.actions())
 
     def test_float_paths_and_what_is_nearly_critical(self) -> None:
         desk = self.desk

@@ -4,8 +4,17 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QPoint, QRect, Qt
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QRect, Qt
+from PyQt6.QtGui import (
+    QContextMenuEvent,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QShowEvent,
+)
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.action import Registry
@@ -51,8 +60,6 @@ class Grid(QTableView):
         self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # beside the chart, whose time runs that way
         self.setTabKeyNavigation(False)
         self.setWordWrap(False)
-        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.customContextMenuRequested.connect(self._open_menu)
         self._frozen: FrozenColumns | None = None
         self.range_from: int | None = None
         self._anchor = 0  # the row from which Shift and an arrow select
@@ -487,11 +494,16 @@ class Grid(QTableView):
         if index.isValid():
             self._open_editor(index.row(), index.column(), None)
 
-    def _open_menu(self, at: QPoint) -> None:
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the rows: at the mouse, or by key below the current cell."""
+        at, current = event.globalPos(), self.currentIndex()
+        if event.reason() is QContextMenuEvent.Reason.Keyboard and current.isValid():
+            self._reveal(current)
+            at = self.viewport().mapToGlobal(self.visualRect(current).bottomLeft())
         menu = QMenu(self)
         self.registry.fill(menu, "row")
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.viewport().mapToGlobal(at))
+        menu.popup(at)
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         super().scrollContentsBy(dx, dy)
