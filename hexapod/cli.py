@@ -7,7 +7,6 @@ import getpass
 import json
 import sys
 from collections.abc import Callable
-from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -153,7 +152,7 @@ def _spaced(minutes: int) -> str:
 
 
 def _level(options: argparse.Namespace) -> None:
-    from hexapod.formats.answers import iso_or_none, ways_out_answer
+    from hexapod.formats.answers import level_answer
     from hexapod.schedule.engine import schedule
     from hexapod.staffing.levelling import exact
     from hexapod.staffing.levelling.bound import argument
@@ -170,53 +169,15 @@ def _level(options: argparse.Namespace) -> None:
     plan = proposal.schedule.network.plan  # with the rests of what is interrupted
     name = {t.id: t.name for t in plan.tasks.values()} | {r.id: r.name for r in plan.resources.values()}
     bound = proposal.bound
-    left_over: list[dict[str, Any]] = [
-        {
-            "resource": o.resource,
-            "from": iso(o.begin),
-            "to": iso(o.end),
-            "peak": o.peak,
-            "tasks": list(o.tasks),
-            "ways_out": ways,
-        }
-        for o, ways in zip(proposal.overloads_after, ways_out_answer(proposal), strict=True)
-    ]
+    because = "" if bound is None else argument(plan, bound, _spaced)
     if options.json:
-        after = proposal.schedule
-        _print_json(
-            {
-                "finish_before": iso_or_none(proposal.finish_before),
-                "finish_after": iso_or_none(proposal.finish_after),
-                "overloads_before": len(proposal.overloads_before),
-                "overloads_after": len(proposal.overloads_after),
-                "lower_bound": iso_or_none(proposal.lower_bound),
-                "nothing_because": proposal.nothing_because,
-                "lower_bound_because": "" if bound is None else argument(plan, bound, _spaced),
-                "moves": [
-                    {
-                        "task": m.task,
-                        "from": iso(m.before),
-                        "to": iso(m.after),
-                        "resource": m.resource,
-                        "gives_way_to": m.gives_way_to,
-                    }
-                    for m in proposal.moves
-                ],
-                "left_over": left_over,
-                **({"parts": [asdict(p) for p in proposal.parts]} if options.interrupt else {}),
-                "tasks": [
-                    {"id": t, "start": iso(d.start), "finish": iso(d.finish)}
-                    for t in outline_order(plan)
-                    for d in (after.dates(t),)
-                ],
-            }
-        )
+        _print_json(level_answer(proposal, because, with_parts=options.interrupt))
         return
     print(f"Overloads {len(proposal.overloads_before)} → {len(proposal.overloads_after)}")
     if proposal.finish_before is not None and proposal.finish_after is not None:
         print(f"Finish    {_spaced(proposal.finish_before)} → {_spaced(proposal.finish_after)}")
-    if bound is not None and not options.within_float:
-        print(argument(plan, bound, _spaced))
+    if because and not options.within_float:
+        print(because)
     if proposal.nothing_because:
         print(proposal.nothing_because)
     if options.seconds and not exact.is_there():
@@ -226,13 +187,13 @@ def _level(options: argparse.Namespace) -> None:
     if proposal.moves:
         rows = [["Task", "From", "To", "Because of"]]
         for m in proposal.moves:
-            because = "what it waits for"
+            why = "what it waits for"
             if m.resource is not None and m.gives_way_to is not None:
-                because = f"{name[m.resource]} is with {name[m.gives_way_to]}"
-            rows.append([name[m.task], _spaced(m.before), _spaced(m.after), because])
+                why = f"{name[m.resource]} is with {name[m.gives_way_to]}"
+            rows.append([name[m.task], _spaced(m.before), _spaced(m.after), why])
         _print_table(rows, set())
-    for over in left_over:
-        print(f"Left over: {name[over['resource']]}, {over['from']} to {over['to']}, {over['peak']:g} asked for")
+    for over in proposal.overloads_after:
+        print(f"Left over: {name[over.resource]}, {iso(over.begin)} to {iso(over.end)}, {over.peak:g} asked for")
 
 
 def _status(options: argparse.Namespace) -> None:
@@ -288,16 +249,13 @@ def _why(options: argparse.Namespace) -> None:
 
 def _check(options: argparse.Namespace) -> None:
     from hexapod.control.soundness import soundness
+    from hexapod.formats.answers import soundness_answer
     from hexapod.schedule.engine import schedule
 
     plan = _load(options)
     findings = soundness(schedule(plan))
     if options.json:
-        _print_json({"findings": [
-            {"check": f.check, "title": f.title, "why": f.why, "source": f.source, "threshold": f.threshold,
-             "passed": f.passed, "count": f.count, "out_of": f.out_of, "tasks": list(f.tasks)}
-            for f in findings
-        ]})  # fmt: skip
+        _print_json(soundness_answer(findings))
         return
     rows = [["", "Check", "Found", "Allowed", "Source"]]
     for f in findings:

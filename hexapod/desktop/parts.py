@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QComboBox,
     QFrame,
+    QHBoxLayout,
     QLabel,
     QLayout,
     QMenu,
@@ -84,6 +85,16 @@ class LineButton(QPushButton):
         shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width() - 4)
         self.setText(shown)
         self.setToolTip(plain_tip("" if shown == self._whole else self._whole))
+
+
+def bar_line(bar: QFrame) -> QHBoxLayout:
+    """The line in which a bar above a view, which is dressed as one, holds its tools."""
+    bar.setObjectName("viewbar")
+    bar.setFixedHeight(32)
+    line = QHBoxLayout(bar)
+    line.setContentsMargins(8, 2, 8, 2)
+    line.setSpacing(4)
+    return line
 
 
 def clear(layout: QLayout) -> None:

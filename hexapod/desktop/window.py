@@ -245,9 +245,7 @@ class Window(WindowLooks, QMainWindow):
             self.desk.told.emit(workspace.recovered, "", False)
         elif workspace.left_out:
             self.desk.told.emit("What is sound of a damaged file, to read.", "trouble", False)
-            self.side.show_file(
-                "The file is damaged. What is sound of it is shown, to read; save a copy to work on it."
-            )
+            self.side.show_file("The file is damaged. What is sound is shown, to read; save a copy to work on it.")
         elif workspace.read_only:
             self.desk.told.emit("Open to read. Save a copy to change it.", "", False)
 
@@ -374,35 +372,17 @@ class Window(WindowLooks, QMainWindow):
 
     def drawing(self, what: str, columns: tuple[str, ...]) -> Drawing:
         """A view as a whole, for paper and pictures."""
-        from hexapod.desktop.printing.drawings import ChartDrawing, MapDrawing, MonthDrawing, NetworkDrawing
+        from hexapod.desktop.printing.views import drawing_of
 
-        if what in ("money", "drift", "value"):
-            from hexapod.desktop.printing.track_drawing import TrackDrawing
-
-            view = self.track[what]
-            view.refresh()
-            return TrackDrawing(self.desk, what, view.picture, view.sentence)
-        if what == "network":
-            self.link.lay_out_now()
-            return NetworkDrawing(self.desk, self.link.diagram)
-        if what == "map":
-            return MapDrawing(self.desk, self.link.map.canvas)
-        if what == "month":
-            self.month.canvas.refresh()
-            return MonthDrawing(self.desk, self.month.canvas)
-        return ChartDrawing(self.desk, self.chart, columns)
+        return drawing_of(self, what, columns)
 
     def show_paper(self) -> None:
         """What is on screen, for paper or a picture."""
-        page = self.paper
-        if self.shows("track") and self.track.part in ("money", "drift", "value"):
-            page.what = self.track.part
-        elif self.shows("link"):
-            page.what = "map" if self.link.shows_map else "network"
-        else:
-            page.what = "month" if self.shows("month") else "chart"
+        from hexapod.desktop.printing.views import shown_in
+
+        self.paper.what = shown_in(self)
         self.side.show_page("paper")
-        page.refresh_now()
+        self.paper.refresh_now()
 
     def show_import(self, path: Path) -> None:
         """What a file would bring, before it is taken."""

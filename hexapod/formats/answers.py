@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict
 from typing import Any
 
+from hexapod.control.checks import Finding
 from hexapod.control.expected import expected_percents
 from hexapod.control.status import status_of
 from hexapod.control.value import Value, with_branches
@@ -90,6 +92,46 @@ def value_answer(plan: Plan, values: Sequence[Value], at: int | None) -> dict[st
         for task, figures in with_branches(plan, value).items()
     ]
     return {"at": iso_or_none(at), "projects": projects, "tasks": tasks}
+
+
+def soundness_answer(findings: Iterable[Finding]) -> dict[str, Any]:
+    """Of ``hexapod check``."""
+    return {"findings": [
+        {"check": f.check, "title": f.title, "why": f.why, "source": f.source, "threshold": f.threshold,
+         "passed": f.passed, "count": f.count, "out_of": f.out_of, "tasks": list(f.tasks)}
+        for f in findings
+    ]}  # fmt: skip
+
+
+def level_answer(proposal: Any, because: str, *, with_parts: bool) -> dict[str, Any]:
+    """Of ``hexapod level``; ``because`` says in words what no plan can do better than."""
+    after = proposal.schedule
+    plan = after.network.plan  # with the rests of what is interrupted
+    return {
+        "finish_before": iso_or_none(proposal.finish_before),
+        "finish_after": iso_or_none(proposal.finish_after),
+        "overloads_before": len(proposal.overloads_before),
+        "overloads_after": len(proposal.overloads_after),
+        "lower_bound": iso_or_none(proposal.lower_bound),
+        "nothing_because": proposal.nothing_because,
+        "lower_bound_because": because,
+        "moves": [
+            {"task": m.task, "from": iso(m.before), "to": iso(m.after), "resource": m.resource,
+             "gives_way_to": m.gives_way_to}
+            for m in proposal.moves
+        ],
+        "left_over": [
+            {"resource": o.resource, "from": iso(o.begin), "to": iso(o.end), "peak": o.peak, "tasks": list(o.tasks),
+             "ways_out": ways}
+            for o, ways in zip(proposal.overloads_after, ways_out_answer(proposal), strict=True)
+        ],
+        **({"parts": [asdict(p) for p in proposal.parts]} if with_parts else {}),
+        "tasks": [
+            {"id": t, "start": iso(d.start), "finish": iso(d.finish)}
+            for t in outline_order(plan)
+            for d in (after.dates(t),)
+        ],
+    }  # fmt: skip
 
 
 def iso_or_none(minutes: int | None) -> str | None:

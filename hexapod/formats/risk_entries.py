@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from hexapod.formats.documents import RiskDelayEntry, RiskEntry
 from hexapod.formats.places import Misplaced, day_or_none, named
+from hexapod.plan.estimates import a_third_of_the_way
 from hexapod.plan.risks import Range, Risk, RiskDelay
 from hexapod.worktime.clock import date_of
 
@@ -87,7 +88,7 @@ def _range(found: list[int] | None, place: str) -> Range | None:
     if found is None:
         return None
     if len(found) == 2:
-        return found[0], found[0] + (found[1] - found[0]) // 3, found[1]
+        return found[0], a_third_of_the_way(*found), found[1]
     if len(found) != 3:
         raise Misplaced(place, "must be [best, likely, worst]")
     return found[0], found[1], found[2]

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from collections.abc import Sequence
 from enum import StrEnum
 from pathlib import Path
 from typing import TypeVar
@@ -20,14 +18,21 @@ from hexapod.fields.risk_text import (
     read_delays,
     read_rows,
 )
+from hexapod.formats.table_rows import (
+    Proposed,
+    RowReader,
+    Table,
+    by_what_they_are_called,
+    day_cell,
+    proposed,
+    table_in,
+)
 from hexapod.formats.tables import Cell, Sheet, read_table
 from hexapod.plan.bounds import LONGEST_NAME, LONGEST_TEXT
 from hexapod.plan.edits.edit import new_id
 from hexapod.plan.outline import number_of
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
-from hexapod.worktime.clock import date_of, minutes_of
 
 TITLES = (
     "Project", "What", "Kind", "Because of", "Leads to", "Chance", "Adds", "Costs", "Owner", "State", "Look again",
@@ -58,19 +63,8 @@ HEADINGS = {
     "notes": ("notes", "note", "remarks", "comment"),
     "id": ("id", "key", "reference"),
 }
-MOST_SAID = 200  # findings
 YES = ("yes", "true", "1", "x", "taken")
 Kind = TypeVar("Kind", bound=StrEnum)
-
-
-@dataclass(frozen=True)
-class ProposedRisks:
-    """What a file would bring: entries, sentences about what is left out, and how many are there just so."""
-
-    name: str
-    items: tuple[Risk, ...]
-    findings: tuple[str, ...]
-    known: int
 
 
 def risk_rows(plan: Plan) -> list[list[Cell]]:
@@ -83,7 +77,7 @@ def risk_rows(plan: Plan) -> list[list[Cell]]:
         rows.append([
             plan.projects[risk.project].name, risk.name, risk.kind.value, risk.cause, risk.effect,
             chance_text(risk.chance), delays_text(plan, risk.project, risk.delays), costs_text(risk.cost, _plain),
-            owner, risk.state.value, _date(risk.due), _date(risk.until),
+            owner, risk.state.value, day_cell(risk.due), day_cell(risk.until),
             "" if risk.answer is None else risk.answer.value.replace("_", " "), risk.answer_note,
             _plain(risk.answer_cost) if risk.answer_cost else "", "yes" if risk.answered else "",
             "" if risk.chance_after is None else chance_text(risk.chance_after), after,
@@ -97,79 +91,55 @@ def _plain(amount: int) -> str:
     return f"{amount // 100}.{amount % 100:02}"
 
 
-def _date(day: int | None) -> datetime | None:
-    if day is None:
-        return None
-    date = date_of(day)
-    return datetime(date.year, date.month, date.day)
-
-
-def read_risks(texts: Texts, path: Path, project: str | None) -> ProposedRisks:
+def read_risks(texts: Texts, path: Path, project: str | None) -> Proposed[Risk]:
     """What a CSV or XLSX file says; rows that name no project belong to ``project``. ``BadFile`` for no such table."""
-    found = next((sheet for sheet in read_table(path) if _header(sheet) is not None), None)
+    found = next(filter(None, map(_table_in, read_table(path))), None)
     if found is None:
         raise BadFile(f"{path.name} has no row of headings with what may happen and its chance, kind or state.")
     return propose_risks(texts, path.name, found, project)
 
 
-def propose_risks(texts: Texts, name: str, sheet: Sheet, project: str | None) -> ProposedRisks:
-    """The entries of a sheet. One whose id, or else whose project and name, is known changes that entry."""
-    header = _header(sheet)
-    assert header is not None
-    at, columns = header
-    reader = _Reader(texts, columns, project)
+def propose_risks(texts: Texts, name: str, table: Table, project: str | None) -> Proposed[Risk]:
+    """The entries of a table. One whose id, or else whose project and name, is known changes that entry."""
+    reader = _Reader(texts, table, project)
     risks: dict[str, Risk] = {}
     findings, known = [], 0
-    for i, row in enumerate(sheet.rows[at + 1 :]):
-        if all(cell is None or cell == "" for cell in row):
-            continue
+    for where, row in table.rows():
         try:
             risk = reader.risk(row)
         except BadText as error:
-            findings.append(f"Row {sheet.first_row + at + 1 + i}, {error}")
+            findings.append(f"{where}, {error}")
             continue
         if texts.plan.risks.get(risk.id) == risk:
             known += 1
         else:
             risks[risk.id] = risk
-    more = len(findings) - MOST_SAID
-    said = [*findings[:MOST_SAID], f"… and {more} more"] if more > 0 else findings
-    return ProposedRisks(name, tuple(risks.values()), tuple(said), known)
+    return proposed(name, risks.values(), findings, known)
 
 
-def _header(sheet: Sheet) -> tuple[int, dict[str, int]] | None:
-    """The row of headings among the first ten, and which column is which."""
-    for i, row in enumerate(sheet.rows[:10]):
-        said = [str(cell or "").strip().casefold() for cell in row]
-        columns = {
-            name: next(said.index(word) for word in words if word in said)
-            for name, words in HEADINGS.items()
-            if any(word in said for word in words)
-        }
-        if "name" in columns and columns.keys() & {"chance", "kind", "state"}:
-            return i, columns
-    return None
+def _table_in(sheet: Sheet) -> Table | None:
+    return table_in(
+        sheet, HEADINGS, lambda found: "name" in found and not {"chance", "kind", "state"}.isdisjoint(found)
+    )
 
 
-class _Reader:
+class _Reader(RowReader):
     """Reads rows; names are looked up once. What a file has no column for stays as it is in the plan."""
 
-    def __init__(self, texts: Texts, columns: dict[str, int], project: str | None) -> None:
-        self._texts, self._columns, self._project = texts, columns, project
-        plan = texts.plan
+    def __init__(self, texts: Texts, table: Table, project: str | None) -> None:
+        super().__init__(texts, table, HEADINGS)
+        self._project, plan = project, texts.plan
         self._projects = {p.name.casefold(): p.id for p in plan.projects.values()}
-        self._people = {
-            name.casefold(): r.id for r in plan.resources_in_order() for name in (r.email, r.initials, r.name) if name
-        }
+        self._people = by_what_they_are_called(plan.resources_in_order())
         self._known = {(r.project, r.name.casefold()): r.id for r in plan.risks.values()}
 
     def risk(self, row: Sequence[Cell]) -> Risk:
         """``BadText`` names the column."""
-        plan, name = self._texts.plan, self._text(row, "name")
+        plan, name = self.texts.plan, self.text(row, "name")
         if not name or len(name) > LONGEST_NAME:
             raise BadText(f"What: it needs a name of at most {LONGEST_NAME} characters.")
         project = self._project_of(row)
-        key = self._text(row, "id")
+        key = self.text(row, "id")
         is_mine = key in plan.risks and plan.risks[key].project == project
         known = key if is_mine else self._known.get((project, name.casefold()), "")
         old = plan.risks.get(known) or Risk(new_id(), project, name)
@@ -191,34 +161,18 @@ class _Reader:
         fields = {f: getattr(old, f) for f in old.__struct_fields__}
         fields.update(name=name, project=project)
         for column in ("cause", "effect", "answer_note", "notes"):
-            if column in self._columns:
-                fields[column] = self._text(row, column)[:LONGEST_TEXT]
+            if column in self.columns:
+                fields[column] = self.text(row, column)[:LONGEST_TEXT]
         for column in ("due", "until"):
-            if column in self._columns:
-                fields[column] = self._day(row, column)
+            if column in self.columns:
+                fields[column] = self.day(row, column)
         for column, read in said.items():
-            if column in self._columns:
-                fields[column] = self._read(row, column, read)
+            if column in self.columns:
+                fields[column] = self.read(row, column, read)
         return Risk(**fields)
 
-    def _cell(self, row: Sequence[Cell], name: str) -> Cell:
-        at = self._columns.get(name)
-        return row[at] if at is not None and at < len(row) else None
-
-    def _text(self, row: Sequence[Cell], name: str) -> str:
-        found = self._cell(row, name)
-        if isinstance(found, float) and found == int(found):
-            found = int(found)
-        return "" if found is None else str(found).strip()
-
-    def _read(self, row: Sequence[Cell], column: str, read: Callable[[str], object]) -> object:
-        try:
-            return read(self._text(row, column))
-        except BadText as error:
-            raise BadText(f"{HEADINGS[column][0].capitalize()}: {error}") from None
-
     def _project_of(self, row: Sequence[Cell]) -> str:
-        name = self._text(row, "project")
+        name = self.text(row, "project")
         found = self._projects.get(name.casefold()) if name else self._project
         if found is None:
             raise BadText(f"Project: there is none called “{name[:60]}”." if name else "Project: it names none.")
@@ -230,16 +184,6 @@ class _Reader:
         if text.casefold() not in self._people:
             raise BadText(f"“{text[:60]}” is nobody among the resources.")
         return self._people[text.casefold()]
-
-    def _day(self, row: Sequence[Cell], column: str) -> int | None:
-        cell = self._cell(row, column)
-        if isinstance(cell, datetime):
-            return minutes_of(cell) // DAY
-        text = self._text(row, column)
-        try:
-            return self._texts.dates.read(text) // DAY if text else None
-        except BadText as error:
-            raise BadText(f"{HEADINGS[column][0].capitalize()}: {error}") from None
 
 
 def _one_of(kind: type[Kind], text: str, usual: Kind | None) -> Kind | None:

@@ -147,20 +147,12 @@ def place_rounds(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
             if kind == WARN:
                 continue
             by_finish, ends = kind == FS or kind == FF, kind == FF or kind == SF
-            i = s if s < n else s - n
             for r in range(count):
                 t = finish[s, r] if by_finish else start[s, r]
                 if t == NEVER:
                     continue
                 if percents[a] != 0:
-                    whole = length[i, r]
-                    if progress[i] != NOT_BEGUN:
-                        whole += max(0, durations[i] - rests[i])
-                    if s >= n or spans[i] == 1:
-                        whole = worked(pool, calendars[i], finish[s, r]) - worked(pool, calendars[i], start[s, r])
-                    elif progress[i] == DONE:
-                        whole = durations[i]
-                    lag = int(np.floor(whole * percents[a] / 100_000 + 0.5))
+                    lag = _share_of(pool, tasks, lanes, s, r, percents[a])
                 if lag != 0:
                     t = shifted(pool, calendar if lag_calendars[a] < 0 else lag_calendars[a], t, lag)
                 if ends:
@@ -219,6 +211,22 @@ def place_rounds(pool: CalendarPool, arcs: Arcs, tasks: TaskArrays, crews: Crews
 
 
 @njit(cache=True, nogil=True)
+def _share_of(pool: CalendarPool, tasks: TaskArrays, lanes: Lanes, node: int, r: int, percent: int) -> int:
+    """A lag of so many thousandths of a per cent of the length of a task in a round, or of a summary at its close."""
+    n = len(tasks.duration)
+    i = node if node < n else node - n
+    whole = lanes.length[i, r]
+    if tasks.progress[i] != NOT_BEGUN:
+        whole += max(0, tasks.duration[i] - tasks.rest[i])
+    if node >= n or tasks.span[i] == 1:
+        calendar = tasks.calendar[i]
+        whole = worked(pool, calendar, lanes.finish[node, r]) - worked(pool, calendar, lanes.start[node, r])
+    elif tasks.progress[i] == DONE:
+        whole = tasks.duration[i]
+    return int(np.floor(whole * percent / 100_000 + 0.5))
+
+
+@njit(cache=True, nogil=True)
 def _next_worked(pool: CalendarPool, calendar: int, t: int) -> tuple[int, int]:
     """The first moment from ``t`` on at which work can start, and the working minutes up to it."""
     k = interval_at(pool, calendar, t)
@@ -244,9 +252,7 @@ def bind_rounds(
     lags, lag_calendar, percents, out_into, out, head = (
         arcs.lag, arcs.lag_calendar, arcs.percent, arcs.out_into, arcs.out, arcs.head,
     )  # fmt: skip
-    calendars, durations, holds, progress, rests = (
-        tasks.calendar, tasks.duration, tasks.hold, tasks.progress, tasks.rest,
-    )  # fmt: skip
+    calendars, durations, holds, progress = tasks.calendar, tasks.duration, tasks.hold, tasks.progress
     crew_of, spans, project_of, parent = tasks.crew, tasks.span, tasks.project, tasks.parent
     start_until, finish_until = tasks.start_until, tasks.finish_until
     start, finish, work, length, flags = lanes.start, lanes.finish, lanes.work, lanes.length, lanes.flags
@@ -256,7 +262,6 @@ def bind_rounds(
     on_start, on_finish = np.empty(count, dtype=np.int64), np.empty(count, dtype=np.int64)
     for at in range(len(order) - 1, -1, -1):
         j = order[at]
-        i = j if j < n else j - n
         on_start[:], on_finish[:] = FOREVER, FOREVER
         for o in range(out_into[j], out_into[j + 1]):
             a = out[o]
@@ -276,15 +281,8 @@ def bind_rounds(
                     continue
                 lag = lags[a]
                 if percents[a] != 0:
-                    whole = length[i, r]
-                    if progress[i] != NOT_BEGUN:
-                        whole += max(0, durations[i] - rests[i])
-                    if j >= n or spans[i] == 1:
-                        whole = worked(pool, calendars[i], finish[j, r]) - worked(pool, calendars[i], start[j, r])
-                    elif progress[i] == DONE:
-                        whole = durations[i]
                     is_done = k < n and leaf[k] and progress[k] == DONE
-                    lag = 0 if is_done else int(np.floor(whole * percents[a] / 100_000 + 0.5))
+                    lag = 0 if is_done else _share_of(pool, tasks, lanes, j, r, percents[a])
                 if lag != 0:
                     bound = latest_before(pool, counted, bound, lag)
                 if kind == FS or kind == FF:

@@ -440,16 +440,7 @@ class Draft:
             self._used_by[resource] = tasks.set(task_id, None) if old is None else tasks.delete(task_id)
 
     def _index_task(self, old: Task | None, new: Task | None) -> None:
-        if (
-            old is not None
-            and new is not None
-            and (old.project, old.parent, old.rank)
-            == (
-                new.project,
-                new.parent,
-                new.rank,
-            )
-        ):
+        if old is not None and new is not None and _seat(old) == _seat(new):
             return
         if old is not None:
             siblings = self.children_of(old.project, old.parent)
@@ -488,6 +479,11 @@ class Draft:
 
     def _sort_key(self, task_id: str) -> tuple[str, str]:
         return (self.task(task_id).rank, task_id)
+
+
+def _seat(task: Task) -> tuple[str, str | None, str]:
+    """Where a task stands in the outline."""
+    return (task.project, task.parent, task.rank)
 
 
 def _merged(index: Map[Any, Any], overlay: Mapping[Any, list[Any]]) -> Map[Any, Any]:

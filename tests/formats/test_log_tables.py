@@ -61,9 +61,9 @@ class Tables(unittest.TestCase):
                 found = read_logs(Texts(empty), path, TODAY)
                 self.assertEqual(found.findings, ())
                 key = lambda x: (x.task, x.resource, x.day, x.minutes, x.note)  # noqa: E731
-                self.assertEqual(sorted(map(key, found.logs)), sorted(map(key, plan.logs.values())), name)
+                self.assertEqual(sorted(map(key, found.items)), sorted(map(key, plan.logs.values())), name)
                 again = read_logs(Texts(plan), path, TODAY)
-                self.assertEqual((again.logs, again.known), ((), len(plan.logs)), "nothing is brought twice")
+                self.assertEqual((again.items, again.known), ((), len(plan.logs)), "nothing is brought twice")
 
     def test_a_spreadsheet_as_others_write_it(self) -> None:
         workbook = openpyxl.Workbook()
@@ -76,7 +76,7 @@ class Tables(unittest.TestCase):
         path = self.folder / "theirs.xlsx"
         workbook.save(path)
         found = read_logs(Texts(self.plan), path, TODAY)
-        self.assertEqual([(x.task, x.resource, x.day, x.minutes) for x in found.logs],
+        self.assertEqual([(x.task, x.resource, x.day, x.minutes) for x in found.items],
                          [("a", "ro", FIRST + 1, 135), ("b", "dk", FIRST + 2, 90)])  # fmt: skip
 
     def test_each_refusal_names_its_row_and_its_column(self) -> None:
@@ -84,7 +84,7 @@ class Tables(unittest.TestCase):
             "Day,Person,Task,Hours,Note\n2026-09-08,RO,a,2,ok\n2026-09-08,ZZ,a,2,\n2026-09-08,RO,nothing,2,\n"
             "someday,RO,a,2,\n2026-09-08,RO,a,many,\n2026-09-08,RO,a,,\n2027-09-08,RO,a,2,\n2026-09-09,RO,a,30,\n"
         )
-        self.assertEqual(len(found.logs), 1)
+        self.assertEqual(len(found.items), 1)
         for i, (row, column) in enumerate(((3, "Person"), (4, "Task"), (5, "Day"), (6, "Hours"), (7, "Hours"),
                                            (8, "Day"), (9, "Hours"))):  # fmt: skip
             self.assertTrue(found.findings[i].startswith(f"Row {row}, {column}:"), found.findings[i])
@@ -93,7 +93,7 @@ class Tables(unittest.TestCase):
         plan = with_records(self.plan, Sheet("s", "ro", FIRST, SheetState.APPROVED), Log("l", "b", "dk", FIRST, 900))
         text = "Day;Person;Task;Hours\n2026-09-08;RO;a;2\n2026-09-07;DK;a;8\n2026-09-07;DK;b;8\n2026-09-08;DK;b;8\n"
         found = self.read(text, plan)
-        self.assertEqual([(x.resource, x.day) for x in found.logs], [("dk", FIRST + 1)])
+        self.assertEqual([(x.resource, x.day) for x in found.items], [("dk", FIRST + 1)])
         self.assertIn("approved", found.findings[0])
         self.assertIn("31 h on 2026-09-07", found.findings[1])
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, QRect, Qt
+from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, Qt
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QKeyEvent,
@@ -18,21 +16,17 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractItemView, QMenu, QTableView
 
 from hexapod.desktop.action import Registry
-from hexapod.desktop.build.cell_painter import RowPainter, fold_mark, name_left
-from hexapod.desktop.build.completions import offer_completions
+from hexapod.desktop.build.cell_painter import RowPainter, fold_mark
+from hexapod.desktop.build.cell_typing import CellTyping
 from hexapod.desktop.build.frozen import FrozenColumns
 from hexapod.desktop.build.headers import Headers
 from hexapod.desktop.build.model import RowsModel
-from hexapod.desktop.build.new_row import A_LINE, LineEditor, make_row
 from hexapod.desktop.build.row_drag import RowDrag
-from hexapod.desktop.frame.cell_editor import DEEPER, HIGHER, NEXT_ROW, PREVIOUS_ROW, CellEditor
 from hexapod.desktop.models.columns import FIXED, NAME, NUMBER
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.gap import RowGap, deepest_level, gap_above, gap_below
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color
-from hexapod.errors import HexapodError
 from hexapod.fields.field import PlanField
 
 
@@ -65,13 +59,11 @@ class Grid(QTableView):
         self._anchor = 0  # the row from which Shift and an arrow select
         self._drag = RowDrag(self)
         self.headers = Headers(self)
-        self._editor: CellEditor | None = None
-        self._typing_level = 0  # of the row to type into
-        self._row_before_gap: str | None = None
+        self.typing = CellTyping(self)
         self._is_syncing = False
         self.rows.modelReset.connect(self.restore_selection)
         desk.selection_changed.connect(self.restore_selection)
-        desk.looked_at_changed.connect(self._forget_typing)
+        desk.looked_at_changed.connect(self.typing.forget)
         for signal in (desk.moved_changed, desk.load_changed):
             signal.connect(self.viewport().update)
         self.selectionModel().selectionChanged.connect(self._tell_selection)
@@ -121,7 +113,7 @@ class Grid(QTableView):
             at = self.rows.index(current, column)
             if self.currentIndex() != at:
                 model.setCurrentIndex(at, QItemSelectionModel.SelectionFlag.NoUpdate)
-                self._reveal(at)
+                self.reveal(at)
         model.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
         if len(self.desk.selection) < 2 and current is not None:
             self._anchor = current
@@ -140,7 +132,7 @@ class Grid(QTableView):
         self._is_syncing = False
         self.viewport().update()
 
-    def _reveal(self, index: QModelIndex) -> None:
+    def reveal(self, index: QModelIndex) -> None:
         """Scroll to a cell, by whole rows."""
         self.scrollTo(index)
         bar = self.verticalScrollBar()
@@ -151,7 +143,7 @@ class Grid(QTableView):
         self.restore_selection()
         self.setFocus()
         if self.currentIndex().isValid():
-            self._reveal(self.currentIndex())
+            self.reveal(self.currentIndex())
 
     def go(self, row: int, column: int | None = None) -> None:
         """Make a cell the current one and select its row."""
@@ -159,7 +151,7 @@ class Grid(QTableView):
         index = self.rows.index(max(0, min(row, self.rows.rowCount() - 1)), max(column, NAME))
         flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
         self.selectionModel().setCurrentIndex(index, flags)
-        self._reveal(index)
+        self.reveal(index)
 
     # Cells
 
@@ -182,189 +174,19 @@ class Grid(QTableView):
         """Open the current cell to type in: with what it holds, or with what was typed already."""
         index = self.currentIndex()
         if index.isValid():
-            self._open_editor(index.row(), max(index.column(), NAME), text)
+            self.typing.open(index.row(), max(index.column(), NAME), text)
 
     def type_row(self, line: str) -> None:
         """A last row as if it had been typed, and the next one to type into."""
-        self.finish_typing()
-        if self.desk.project is None:
-            return
-        last = len(self.desk.rows)
-        self.go(last, NAME)
-        self._open_editor(last, NAME, line)
-        self._on_typed(line, NEXT_ROW)
+        self.typing.type_row(line)
 
     def begin_row(self, *, above: bool) -> None:
         """Make room for a row at the current one and type its name."""
-        self.finish_typing()
-        row = self.desk.position.get(self.desk.current or "")
-        self._row_before_gap = self.desk.current
-        if row is None:
-            self.go(len(self.desk.rows), NAME)
-            self._open_editor(len(self.desk.rows), NAME, None)
-            return
-        gap = gap_above(self.desk.rows, row) if above else gap_below(self.desk.plan, self.desk.rows, row)
-        self.desk.open_gap(gap)
-        self.go(gap.index, NAME)
-        self._open_editor(gap.index, NAME, None)
-
-    def _open_editor(self, row: int, column: int, text: str | None) -> None:
-        task = self.rows.task_at(row)
-        if self._editor is not None or self.desk.is_read_only or (not task and self.desk.project is None):
-            return
-        if not task:
-            column = NAME
-        spec = self.rows.columns[column]
-        if spec.edit is None or not self.rows.rowCount():
-            return
-        index = self.rows.index(row, column)
-        self._reveal(index)
-        typed = text if text is not None else self.desk.columns.typed(spec, task) if task else ""
-        made_by = CellEditor if task else partial(LineEditor, desk=self.desk)
-        editor = made_by(
-            self.viewport(),
-            self._place(index, task),
-            typed,
-            hint=spec.hint if task else A_LINE,
-            accessible=f"{spec.title}, {spec.hint}",
-        )
-        offer_completions(editor, spec, self.desk, task)
-        if spec.echo is not None and task:
-            echo = spec.echo
-            editor.echo_by(lambda said: echo(self.desk.columns.texts(), task, said))
-        editor.finished.connect(self._on_typed)
-        editor.left.connect(self._leave_editor)
-        if isinstance(editor, LineEditor):
-            editor.went_up.connect(self._leave_upwards)
-        self._editor = editor
-        self._edited = (row, column, task)
-        editor.show()
-        editor.setFocus()
-        if text is None:
-            editor.selectAll()
-
-    def _place(self, index: QModelIndex, task: str | None) -> QRect:
-        place = self.visualRect(index)
-        if index.column() == NAME:
-            level = self.desk.rows[index.row()].level if index.row() < len(self.desk.rows) else self._typing_level
-            place.setLeft(place.left() + name_left(level) - 5)
-        return place.adjusted(0, 0, max(0, 90 - place.width()), 0)
-
-    def _on_typed(self, text: str, onward: str) -> None:
-        editor = self._editor
-        if editor is None:
-            return
-        row, column, task = self._edited
-        if task and task not in self.desk.plan.tasks:  # deleted or undone by another way while it was being typed in
-            self._close_editor()
-            self.desk.told.emit(f"The row is gone; “{text[:60]}” was not taken.", "trouble", False)
-            return
-        try:
-            if not task:
-                if onward in (DEEPER, HIGHER):
-                    self._change_typing_level(editor, 1 if onward == DEEPER else -1)
-                    return
-                made = self._make_row(row)
-                self._close_editor()
-                self._after_new_row(row, made, onward)
-                return
-            spec, columns = self.rows.columns[column], self.desk.columns
-            if text != columns.typed(spec, task):
-                applied = self.desk.attempt(columns.edit(spec, columns.meant(spec, task), text))
-                if applied and column not in (NAME,):
-                    self.desk.told.emit(f"{applied.words}.", "", True)
-        except HexapodError as error:
-            if onward == "stay" and not text.strip():
-                self._leave_editor()
-            else:
-                editor.show_reason(str(error))
-            return
-        self._close_editor()
-        self._go_on(row, column, task, onward)
-
-    def _go_on(self, row: int, column: int, task: str, onward: str) -> None:
-        if onward in (DEEPER, HIGHER):
-            if column == NAME:
-                self.registry.qt("row.indent" if onward == DEEPER else "row.outdent").trigger()
-            else:
-                self.go(row, column + (1 if onward == DEEPER else -1))
-        elif onward in (NEXT_ROW, PREVIOUS_ROW):
-            self.go(row + (1 if onward == NEXT_ROW else -1), column)
-        if onward != "stay":
-            self.setFocus()
-
-    def _make_row(self, row: int) -> str | None:
-        """The task that the typed row becomes; None for an empty one."""
-        assert isinstance(self._editor, LineEditor)
-        return make_row(self.desk, self.desk.gap or RowGap(row, self._typing_level), *self._editor.reading())
-
-    def _after_new_row(self, row: int, made: str | None, onward: str) -> None:
-        if made is None or made not in self.desk.position:  # it is left out by what the view asks for
-            self._close_gap()
-            self.setFocus()
-            return
-        self.desk.select((made,), made)
-        if onward == NEXT_ROW:
-            at = self.desk.position[made]
-            if at == len(self.desk.rows) - 1:
-                self._typing_level = self.desk.rows[at].level
-                self.go(at + 1, NAME)
-                self._open_editor(at + 1, NAME, None)
-            else:
-                self.begin_row(above=False)
-        elif onward != "stay":
-            self.setFocus()
-
-    def _change_typing_level(self, editor: CellEditor, by: int) -> None:
-        row = self._edited[0]
-        shown = self.desk.rows.without_gaps()
-        level = self.desk.gap.level if self.desk.gap else self._typing_level
-        wanted = max(0, min(level + by, deepest_level(shown, min(row, len(shown)))))
-        text, at = editor.text(), editor.cursorPosition()
-        if wanted == level:
-            return
-        if self.desk.gap:
-            self._close_editor()
-            self.desk.open_gap(RowGap(row, wanted))
-            self.go(row, NAME)
-            self._open_editor(row, NAME, text)
-            assert isinstance(self._editor, LineEditor) and isinstance(editor, LineEditor)
-            self._editor.take_as(editor)
-            self._editor.setCursorPosition(at)
-        else:
-            self._typing_level = wanted
-            editor.setGeometry(self._place(self.rows.index(row, NAME), None))
-
-    def _leave_editor(self) -> None:
-        self._close_editor()
-        self._close_gap()
-        self.setFocus()
-
-    def _leave_upwards(self) -> None:
-        self._leave_editor()
-        self.go(self._edited[0] - 1, NAME)
-
-    def _close_gap(self) -> None:
-        """Take the room for an untyped row away and go back to the row from which it was made."""
-        if self.desk.gap is not None:
-            self.desk.open_gap(None)
-            if self._row_before_gap in self.desk.position:
-                self.desk.select((self._row_before_gap,), self._row_before_gap)
-                self.restore_selection()
-
-    def _close_editor(self) -> None:
-        editor, self._editor = self._editor, None
-        if editor is not None:
-            editor.close_editor()
+        self.typing.begin_row(above=above)
 
     def finish_typing(self) -> None:
         """Take what is being typed, as if the cell was left."""
-        if self._editor is not None:
-            self._on_typed(self._editor.text(), "stay")
-
-    def _forget_typing(self) -> None:
-        self._close_editor()
-        self._typing_level = 0
+        self.typing.finish()
 
     # Keys and mouse
 
@@ -407,7 +229,7 @@ class Grid(QTableView):
 
     def _enter(self, row: int, column: int, *, back: bool) -> None:
         if not self.rows.task_at(row) and not back:
-            self._open_editor(row, NAME, None)
+            self.typing.open(row, NAME, None)
         else:
             self.go(row + (-1 if back else 1), column)
 
@@ -430,7 +252,7 @@ class Grid(QTableView):
         self.selectionModel().setCurrentIndex(self.rows.index(row, column), flags.NoUpdate)
         self._is_syncing = False
         self.selectionModel().select(chosen, flags.ClearAndSelect)
-        self._reveal(self.rows.index(row, column))
+        self.reveal(self.rows.index(row, column))
 
     def _extend(self, column: int, by: int) -> None:
         """Choose cells to the side, with the rows that are selected."""
@@ -439,7 +261,7 @@ class Grid(QTableView):
                 self.range_from = column
             index = self.rows.index(self.currentIndex().row(), column + by)
             self.selectionModel().setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
-            self._reveal(index)
+            self.reveal(index)
             self.viewport().update()
 
     def _sideways(self, row: int, column: int, by: int) -> None:
@@ -452,7 +274,7 @@ class Grid(QTableView):
         if NAME <= column + by < len(self.rows.columns):
             index = self.rows.index(row, column + by)
             self.selectionModel().setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
-            self._reveal(index)
+            self.reveal(index)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.finish_typing()
@@ -487,18 +309,18 @@ class Grid(QTableView):
         super().mouseReleaseEvent(event)
         index = self.indexAt(event.position().toPoint())
         if index.isValid() and not self.rows.task_at(index.row()) and event.button() == Qt.MouseButton.LeftButton:
-            self._open_editor(index.row(), NAME, None)
+            self.typing.open(index.row(), NAME, None)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         index = self.indexAt(event.position().toPoint())
         if index.isValid():
-            self._open_editor(index.row(), index.column(), None)
+            self.typing.open(index.row(), index.column(), None)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """What can be done with the rows: at the mouse, or by key below the current cell."""
         at, current = event.globalPos(), self.currentIndex()
         if event.reason() is QContextMenuEvent.Reason.Keyboard and current.isValid():
-            self._reveal(current)
+            self.reveal(current)
             at = self.viewport().mapToGlobal(self.visualRect(current).bottomLeft())
         menu = QMenu(self)
         self.registry.fill(menu, "row")
@@ -507,6 +329,4 @@ class Grid(QTableView):
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         super().scrollContentsBy(dx, dy)
-        if self._editor is not None:
-            row, column, task = self._edited
-            self._editor.setGeometry(self._place(self.rows.index(row, column), task))
+        self.typing.follow()

@@ -7,11 +7,11 @@ from importlib import import_module
 from typing import Any, cast
 
 from PyQt6.QtCore import QSize, pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QStackedWidget, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import choice_button
+from hexapod.desktop.parts import bar_line, choice_button
 from hexapod.desktop.theme.tips import plain_tip
 
 Parts = Mapping[str, tuple[str, str, str]]  # by name: the words on its tab, and where its view is made
@@ -52,11 +52,7 @@ class PartsLeg(QWidget):
 
     def _make_bar(self) -> QFrame:
         bar = QFrame()
-        bar.setObjectName("viewbar")
-        bar.setFixedHeight(32)
-        line = QHBoxLayout(bar)
-        line.setContentsMargins(8, 2, 8, 2)
-        line.setSpacing(4)
+        line = bar_line(bar)
         self._tabs = QButtonGroup(bar)
         for part, (words, *_) in self.parts.items():
             tab = choice_button(words, self._pressed(part))

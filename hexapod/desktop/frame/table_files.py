@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any
 
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton
 
@@ -12,6 +12,7 @@ from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import heading, label
+from hexapod.formats.table_rows import Proposed
 from hexapod.formats.tables import Cell, write_csv, write_xlsx
 from hexapod.plan.edits import Edit
 from hexapod.system.files import write_whole
@@ -22,22 +23,6 @@ READS = "Tables (*.xlsx *.xlsm *.csv *.tsv);;All files (*)"
 MOST_SHOWN, MOST_FINDINGS = 20, 30
 
 
-class Proposed(Protocol):
-    """What a file would bring: items, sentences about what is left out, and how many are there already."""
-
-    @property
-    def name(self) -> str: ...
-
-    @property
-    def items(self) -> Sequence[Any]: ...
-
-    @property
-    def findings(self) -> tuple[str, ...]: ...
-
-    @property
-    def known(self) -> int: ...
-
-
 class TableFilesPage(Page):
     """Subclasses say what the things are called (``one``), how their parts are named (``key``), the file they go into,
     and ``what`` a table has to hold; and they read, write and take them."""
@@ -46,10 +31,10 @@ class TableFilesPage(Page):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, self.title)
-        self.proposed: Proposed | None = None
+        self.proposed: Proposed[Any] | None = None
         desk.changed.connect(self.refresh)
 
-    def reading(self, path: Path) -> Callable[[], Proposed]:
+    def reading(self, path: Path) -> Callable[[], Proposed[Any]]:
         """What reads a file, beside the interface."""
         raise AssertionError("a page knows its tables")
 
@@ -87,7 +72,7 @@ class TableFilesPage(Page):
         if self.proposed is not None:
             self._fill_proposed(self.proposed)
 
-    def _fill_proposed(self, found: Proposed) -> None:
+    def _fill_proposed(self, found: Proposed[Any]) -> None:
         self.box.addSpacing(6)
         self.box.addWidget(heading(found.name))
         count, more = count_of(len(found.items), self.one), self.said_of(found.items)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.link.back_map import BackMap
@@ -16,7 +16,7 @@ from hexapod.desktop.link.layers import Layout, Stopped, lay_out
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.rows_on_show import moves_rows
-from hexapod.desktop.parts import Sentence, choice_button, icon_button, label
+from hexapod.desktop.parts import Sentence, bar_line, choice_button, icon_button, label
 from hexapod.plan.outline import outline_order, rows, stream_of
 from hexapod.plan.plan import Plan
 from hexapod.schedule.chains import Chain, Reach
@@ -71,11 +71,7 @@ class LinkLeg(QWidget):
 
     def _make_bar(self) -> QFrame:
         bar = QFrame()
-        bar.setObjectName("viewbar")
-        bar.setFixedHeight(32)
-        line = QHBoxLayout(bar)
-        line.setContentsMargins(8, 2, 8, 2)
-        line.setSpacing(4)
+        line = bar_line(bar)
         self._reaches = {
             reach: choice_button(words, lambda r=reach: self.show_reach(r)) for reach, words in WHAT.items()
         }

@@ -8,7 +8,8 @@ from pathlib import Path
 from hexapod.control.worked import log_edit
 from hexapod.desktop import dates
 from hexapod.desktop.frame.table_files import TableFilesPage
-from hexapod.formats.log_tables import ProposedLogs, log_rows, read_logs
+from hexapod.formats.log_tables import log_rows, read_logs
+from hexapod.formats.table_rows import Proposed
 from hexapod.formats.tables import Cell
 from hexapod.plan.accounts import Log
 from hexapod.plan.edits import Edit
@@ -21,7 +22,7 @@ class LogFilesPage(TableFilesPage):
     title, one, key, file = "Hours in and out", "log", "logs", "Hours"
     what = "A table with a day, a person, a task and hours in each row. Nothing is taken before you have seen it."
 
-    def reading(self, path: Path) -> Callable[[], ProposedLogs]:
+    def reading(self, path: Path) -> Callable[[], Proposed[Log]]:
         texts, today = self.desk.columns.texts(), clock.now() // DAY
         return lambda: read_logs(texts, path, today)
 

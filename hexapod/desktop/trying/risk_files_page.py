@@ -7,7 +7,8 @@ from pathlib import Path
 
 from hexapod.desktop.frame.table_files import TableFilesPage
 from hexapod.fields.risk_text import chance_text
-from hexapod.formats.risk_tables import ProposedRisks, read_risks, risk_rows
+from hexapod.formats.risk_tables import read_risks, risk_rows
+from hexapod.formats.table_rows import Proposed
 from hexapod.formats.tables import Cell
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
@@ -21,7 +22,7 @@ class RiskFilesPage(TableFilesPage):
         "changed. Nothing is taken before you have seen it."
     )
 
-    def reading(self, path: Path) -> Callable[[], ProposedRisks]:
+    def reading(self, path: Path) -> Callable[[], Proposed[Risk]]:
         texts, project = self.desk.columns.texts(), self.desk.project
         return lambda: read_risks(texts, path, project)
 

@@ -6,12 +6,12 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 from PyQt6.QtGui import QAction, QActionGroup
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QToolButton
+from PyQt6.QtWidgets import QFrame, QMenu, QPushButton, QToolButton
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.chart.coloring import ways
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import icon_button, label, menu_heading
+from hexapod.desktop.parts import bar_line, icon_button, label, menu_heading
 from hexapod.desktop.theme.tips import plain_tip
 from hexapod.desktop.views.query_line import QueryLine
 from hexapod.errors import HexapodError
@@ -32,8 +32,6 @@ REACHES = {
 class ViewBar(QFrame):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()
-        self.setObjectName("viewbar")
-        self.setFixedHeight(32)
         self._desk, self._registry = desk, registry
         self.views = self._button("viewButton", self._fill_views)
         self.query = QueryLine(desk)
@@ -53,9 +51,7 @@ class ViewBar(QFrame):
         self.chip.setToolTip("Show every row again")
         self.chip.setAccessibleName("Show every row again")
         self.chip.clicked.connect(lambda: desk.on_show.show_chain(None))
-        line = QHBoxLayout(self)
-        line.setContentsMargins(8, 2, 8, 2)
-        line.setSpacing(4)
+        line = bar_line(self)
         line.addWidget(self.views)
         line.addWidget(self.query, 1)
         for widget in (self.count, self._stop, self.chip, self.groups, self.order, self.looks):

@@ -6,15 +6,14 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
-from hexapod.plan.edits.edit import Edit
+from hexapod.plan.edits.edit import Edit, saving
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Assignment, Resource
 
 
 def save_resource(plan: Plan, resource: Resource) -> Edit:
     """Add a resource, or change the one with its id."""
-    word = "Change" if resource.id in plan.resources else "Add"
-    return Edit(f"{word} “{resource.name}”", lambda draft: draft.put(resource))
+    return saving(plan, resource, f"“{resource.name}”")
 
 
 def remove_resource(plan: Plan, resource_id: str) -> Edit:

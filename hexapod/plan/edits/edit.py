@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import contextlib
 import secrets
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from msgspec.structs import replace
 
 from hexapod.plan.changes import diff
-from hexapod.plan.kinds import KINDS
+from hexapod.plan.kinds import KIND_OF, KINDS
 from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
 
 MANY = 5000  # records of one edit
@@ -33,6 +35,23 @@ class Edit:
     def named(self, words: str) -> Edit:
         """The same under other words."""
         return Edit(words, self.change)
+
+
+def saving(plan: Plan, record: Record, called: str) -> Edit:
+    """Add a record, or change the one with its key. ``called`` says which: ``the stage “Glazed”``."""
+    is_there = record.key in getattr(plan, KIND_OF[type(record)])  # type: ignore[attr-defined]
+    return Edit(f"{'Change' if is_there else 'Add'} {called}", lambda draft: draft.put(record))
+
+
+def removing(words: str, kind: str, keys: Iterable[Any]) -> Edit:
+    """Take records of one kind out, and nothing with them."""
+    gone = tuple(keys)
+
+    def change(draft: Draft) -> None:
+        for key in gone:
+            draft.remove(kind, key)
+
+    return Edit(words, change)
 
 
 def together(words: str, edits: list[Edit]) -> Edit:

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.accounts import Log, Sheet, SheetState, WeekKey
-from hexapod.plan.edits.edit import Edit, new_id, quoted
+from hexapod.plan.edits.edit import Edit, new_id, quoted, removing
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import DAY
 
@@ -33,12 +33,8 @@ def remove_logs(plan: Plan, log_ids: Iterable[str]) -> Edit:
     """Take hours out that nobody has approved yet."""
     logs = [plan.log(log_id) for log_id in log_ids]
     refuse_closed(plan, [log.week for log in logs])
-
-    def change(draft: Draft) -> None:
-        for log in logs:
-            draft.remove("logs", log.id)
-
-    return Edit(f"Take out {hours_words(sum(log.minutes for log in logs))} on {_tasks(plan, logs)}", change)
+    words = f"Take out {hours_words(sum(log.minutes for log in logs))} on {_tasks(plan, logs)}"
+    return removing(words, "logs", [log.id for log in logs])
 
 
 def correct(plan: Plan, log: Log) -> Edit:

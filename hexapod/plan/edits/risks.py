@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from msgspec.structs import replace
 
 from hexapod.plan.bounds import LONGEST_NAME
-from hexapod.plan.edits.edit import Edit, quoted
+from hexapod.plan.edits.edit import Edit, quoted, removing, saving
 from hexapod.plan.edits.outlining import add_task
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Assignment, Task
@@ -18,18 +18,12 @@ KIND_WORDS = {RiskKind.RISK: "risk", RiskKind.ISSUE: "issue", RiskKind.ACTION: "
 
 def save_risk(plan: Plan, risk: Risk) -> Edit:
     """Add an entry of the register, or change the one with its id."""
-    word = "Change" if risk.id in plan.risks else "Add"
-    return Edit(f"{word} the {KIND_WORDS[risk.kind]} “{risk.name}”", lambda draft: draft.put(risk))
+    return saving(plan, risk, f"the {KIND_WORDS[risk.kind]} “{risk.name}”")
 
 
 def remove_risks(plan: Plan, risk_ids: Iterable[str]) -> Edit:
     gone = list(risk_ids)
-
-    def change(draft: Draft) -> None:
-        for risk_id in gone:
-            draft.remove("risks", risk_id)
-
-    return Edit(f"Delete {quoted([plan.risk(r).name for r in gone], 'risks')}", change)
+    return removing(f"Delete {quoted([plan.risk(r).name for r in gone], 'risks')}", "risks", gone)
 
 
 def take_answer(plan: Plan, risk_id: str, taken: bool = True) -> Edit:

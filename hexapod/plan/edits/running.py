@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from msgspec.structs import replace
 
-from hexapod.plan.edits.edit import Edit, new_id, quoted
+from hexapod.plan.edits.edit import Edit, new_id, quoted, removing
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Errand
@@ -39,12 +39,7 @@ def tick_errand(plan: Plan, errand_id: str, at: int | None) -> Edit:
 
 def remove_errands(plan: Plan, errand_ids: Iterable[str]) -> Edit:
     gone = list(errand_ids)
-
-    def change(draft: Draft) -> None:
-        for errand_id in gone:
-            draft.remove("errands", errand_id)
-
-    return Edit(f"Delete {quoted([plan.errand(e).name for e in gone], 'errands')}", change)
+    return removing(f"Delete {quoted([plan.errand(e).name for e in gone], 'errands')}", "errands", gone)
 
 
 def tell_also(plan: Plan, task_ids: Iterable[str], people: Iterable[str]) -> Edit:

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
-from hexapod.plan.edits.edit import Edit, quoted
+from hexapod.plan.edits.edit import Edit, quoted, saving
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import rank_moved
 from hexapod.plan.records import Calendar, Limit, LimitKind, Project
@@ -64,8 +64,7 @@ def clear_holds(plan: Plan, task_ids: Iterable[str]) -> Edit:
 
 def save_project(plan: Plan, project: Project) -> Edit:
     """Add a project, or change the one with its id."""
-    word = "Change" if project.id in plan.projects else "Add"
-    return Edit(f"{word} the project “{project.name}”", lambda draft: draft.put(project))
+    return saving(plan, project, f"the project “{project.name}”")
 
 
 def move_project(plan: Plan, project_id: str, by: int) -> Edit:
@@ -99,8 +98,7 @@ def remove_project(plan: Plan, project_id: str) -> Edit:
 
 def save_calendar(plan: Plan, calendar: Calendar) -> Edit:
     """Add a calendar, or change the one with its id."""
-    word = "Change" if calendar.id in plan.calendars else "Add"
-    return Edit(f"{word} the calendar “{calendar.name}”", lambda draft: draft.put(calendar))
+    return saving(plan, calendar, f"the calendar “{calendar.name}”")
 
 
 def remove_calendar(plan: Plan, calendar_id: str) -> Edit:

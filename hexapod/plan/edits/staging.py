@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
-from hexapod.plan.edits.edit import Edit, quoted
+from hexapod.plan.edits.edit import Edit, quoted, saving
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import rank_moved
 from hexapod.plan.records import Stage
@@ -15,8 +15,7 @@ from hexapod.plan.records import Stage
 
 def save_stage(plan: Plan, stage: Stage) -> Edit:
     """Add a stage, or change the one with its id."""
-    word = "Change" if stage.id in plan.stages else "Add"
-    return Edit(f"{word} the stage “{stage.name}”", lambda draft: draft.put(stage))
+    return saving(plan, stage, f"the stage “{stage.name}”")
 
 
 def remove_stage(plan: Plan, stage_id: str) -> Edit:

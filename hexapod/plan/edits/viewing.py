@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from hexapod.plan.edits.edit import Edit, new_id
+from hexapod.plan.edits.edit import Edit, new_id, removing
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import KeptView
@@ -21,9 +21,4 @@ def keep_view(plan: Plan, name: str, shows: str) -> Edit:
 
 def forget_view(plan: Plan, name: str) -> Edit:
     gone = [v.id for v in plan.views.values() if v.name == name]
-
-    def change(draft) -> None:  # type: ignore[no-untyped-def]
-        for view_id in gone:
-            draft.remove("views", view_id)
-
-    return Edit(f"Forget the view “{name}”", change)
+    return removing(f"Forget the view “{name}”", "views", gone)
