@@ -7,8 +7,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer
 
@@ -20,13 +19,13 @@ from hexapod.outlook.words import chance_words, share_words
 from hexapod.plan import edits
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.schedule import Schedule, computed_dates
-from hexapod.worktime.calendars import Ints
 
 if TYPE_CHECKING:
     from hexapod.control.attention import Doubt
     from hexapod.desktop.models.desk import Desk
     from hexapod.outlook.chances import Chances, Outlook
     from hexapod.outlook.costs import CostRange
+    from hexapod.outlook.spread import Spread
     from hexapod.plan.changes import Changes
     from hexapod.session import Applied
 
@@ -35,20 +34,8 @@ FEW, MANY = 500, 10_000
 MOST_ROUNDS = 200_000
 MOST_DRAWN = 20_000_000  # tasks x rounds that go by themselves
 MOST_LEVELLED = 1_000_000  # the same with capacities
-MOST_COMPARED = 3_000_000  # the same for each time that one thing is left out
 SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 0.95)
 SHOWN = 6  # rows of what the spread comes from
-
-
-@dataclass(frozen=True)
-class Spread:
-    """What one thing adds to the date that is sure enough, in minutes of the project's work; ``task`` or ``risk``."""
-
-    name: str
-    mean: int
-    sure: int
-    task: str = ""
-    risk: str = ""
 
 
 class ChancesWork(ProjectWork):
@@ -65,13 +52,10 @@ class ChancesWork(ProjectWork):
         self._is_running = self._is_over = self._is_asked = False
         self._wanted = FEW
         self._were_doubtful: set[str] | None = None  # projects whose target was not sure enough; None: nobody knows yet
-        self._spread: tuple[object, list[Spread]] | None = None
+        self._known: dict[object, Any] = {}  # what was worked out of the rounds
+        self._known_of: Outlook | None = None
         self._spreading: object = None
         self._ranges: bool | None = None  # None: to be looked for
-        self._doubts: tuple[Outlook, float, list[Doubt]] | None = None
-        self._drives: tuple[Outlook, Troubles] | None = None
-        self._costs: tuple[Outlook, str, CostRange | None] | None = None
-        self._bands: tuple[Outlook, Ints, Ints] | None = None
         self._rest = QTimer(self, singleShot=True, interval=RESTED)
         self._rest.timeout.connect(self._run)
         desk.changed.connect(self._follow)
@@ -184,14 +168,26 @@ class ChancesWork(ProjectWork):
                     self._run()
         self.changed.emit()
 
+    def _known_about(self, outlook: Outlook) -> dict[object, Any]:
+        """What was worked out of these rounds; other rounds begin with nothing."""
+        if self._known_of is not outlook:
+            self._known_of, self._known = outlook, {}
+        return self._known
+
+    def _once(self, outlook: Outlook, key: object, work_out: Callable[[], Any]) -> Any:
+        known = self._known_about(outlook)
+        if key not in known:
+            known[key] = work_out()
+        return known[key]
+
     def doubts(self) -> list[Doubt]:
         """Targets that are met by the plan, and not surely enough: of projects, and of tasks that are still to come."""
+        from hexapod.outlook.doubts import doubts_of
+
         outlook, share = self.outlook, self.share
         if outlook is None:
             return []
-        if self._doubts is None or self._doubts[:2] != (outlook, share):
-            self._doubts = (outlook, share, doubts_of(outlook, share))
-        return self._doubts[2]
+        return self._once(outlook, ("doubts", share), lambda: doubts_of(outlook, share))
 
     @property
     def troubles(self) -> Troubles:
@@ -199,24 +195,22 @@ class ChancesWork(ProjectWork):
         outlook = self.outlook
         if outlook is None or not outlook.found.has_floats:
             return NO_TROUBLES
-        if self._drives is None or self._drives[0] is not outlook:
-            tasks = outlook.found.schedule.plan.tasks
-            known = {t: outlook.criticality(t) for t in tasks if outlook.found.schedule.has(t)}
-            self._drives = (outlook, Troubles(drives=known))
-        return self._drives[1]
+        schedule = outlook.found.schedule
+        return self._once(
+            outlook,
+            "troubles",
+            lambda: Troubles(drives={t: outlook.criticality(t) for t in schedule.plan.tasks if schedule.has(t)}),
+        )
 
     def band_of(self, task: str) -> tuple[int, int] | None:
         """When a task ends in one of ten rounds, and in nine; None where nobody knows, or it always ends then."""
         outlook = self.outlook
         if outlook is None:
             return None
-        if self._bands is None or self._bands[0] is not outlook:
-            early, late = outlook.quantiles((0.1, 0.9))
-            self._bands = (outlook, early, late)
         slot = outlook.found.schedule.slots.get(task)
         if slot is None:
             return None
-        first, last = int(self._bands[1][slot]), int(self._bands[2][slot])
+        first, last = (int(ends[slot]) for ends in self._once(outlook, "bands", lambda: outlook.quantiles((0.1, 0.9))))
         return (first, last) if NEVER < first < last else None
 
     def _say_what_became_doubtful(self) -> None:
@@ -312,9 +306,7 @@ class ChancesWork(ProjectWork):
         outlook, project = self.outlook, self.project
         if outlook is None or project is None:
             return None
-        if self._costs is None or self._costs[0] is not outlook or self._costs[1] != project:
-            self._costs = (outlook, project, cost_range(outlook, project))
-        return self._costs[2]
+        return self._once(outlook, ("costs", project), lambda: cost_range(outlook, project))
 
     # What the spread comes from
 
@@ -325,18 +317,21 @@ class ChancesWork(ProjectWork):
             return None
         if not outlook.found.has_floats:
             return []
-        key = (outlook, project, self.share)
-        if self._spread is not None and self._spread[0] == key:
-            return self._spread[1]
-        if self._spreading != key:
-            self._spreading = key
-            share = self.share
+        share = self.share
+        key = ("spread", project, share)
+        known = self._known_about(outlook)
+        if key in known:
+            return known[key]
+        if self._spreading != (outlook, key):
+            self._spreading = (outlook, key)
 
             def work() -> object:
+                from hexapod.outlook.spread import spread_of
+
                 return spread_of(outlook, project, share, lambda: self.is_past(outlook.found.schedule))
 
             def show(found: object) -> None:
-                self._spread = (key, found)  # type: ignore[assignment]
+                known[key] = found
                 self.changed.emit()
 
             def failed(error: Exception) -> None:
@@ -368,51 +363,3 @@ class ChancesWork(ProjectWork):
             self._desk.told.emit(f"{edit.words}.", "", True)
             return True
         return False
-
-
-def spread_of(outlook: Outlook, project: str, share: float, is_stopped: Callable[[], bool]) -> list[Spread]:
-    """What adds most to a project's sure date, each left out for once: the tasks whose length goes most with the
-    finish, and the risks of the project."""
-    from hexapod.outlook.chances import added_by
-
-    found_in = outlook.found
-    plan, size = found_in.schedule.plan, found_in.network.size
-    rounds = min(found_in.rounds, max(FEW, MOST_COMPARED // max(1, size)), 3000)
-    if rounds < found_in.rounds:
-        from hexapod.outlook.chances import Outlook
-        from hexapod.outlook.simulation import simulate
-
-        outlook = Outlook(simulate(found_in.schedule, rounds, found_in.seed, with_floats=False, is_stopped=is_stopped))
-    crucial = sorted(outlook.crucialities(project).items(), key=lambda each: (-each[1], each[0]))
-    found = []
-    for task, value in crucial[:SHOWN]:
-        if value > 0.02:
-            added = added_by(outlook, project, task=task, part=share, is_stopped=is_stopped)
-            found.append(Spread(plan.tasks[task].name, added.mean, added.sure, task=task))
-    for risk in (plan.risks[r] for r in outlook.found.risks if plan.risks[r].project == project):
-        added = added_by(outlook, project, risk=risk.id, part=share, is_stopped=is_stopped)
-        if added.mean or added.sure:
-            found.append(Spread(f"Risk: {risk.name}", added.mean, added.sure, risk=risk.id))
-    return sorted(found, key=lambda each: (-each.sure, -each.mean, each.name))[:SHOWN]
-
-
-def doubts_of(outlook: Outlook, share: float) -> list[Doubt]:
-    """Targets that the plan meets, and that hold in a smaller part of the rounds."""
-    from hexapod.control.attention import Doubt
-
-    schedule = outlook.found.schedule
-    found = []
-    for project in schedule.plan.projects.values():
-        finish, target, known = schedule.project_finish.get(project.id), project.target_finish, None
-        if target is not None and finish is not None and finish <= target and not project.archived:
-            known = outlook.of_project(project.id)
-        if known is not None and target is not None and known.chance_by(target) < share:
-            found.append(Doubt(project.id, None, target, known.chance_by(target)))
-    for task in schedule.plan.tasks.values():
-        target = task.target
-        if target is None or task.is_done or not schedule.has(task.id) or schedule.dates(task.id).finish > target:
-            continue
-        known = outlook.of_task(task.id)
-        if known is not None and known.chance_by(target) < share:
-            found.append(Doubt(task.project, task.id, target, known.chance_by(target)))
-    return found

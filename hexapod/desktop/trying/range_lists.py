@@ -6,10 +6,11 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QFont, QMouseEvent, QPainter
 
 from hexapod.desktop.frame.walked import ROW, WalkedTable
-from hexapod.desktop.models.chances import ChancesWork, Spread
+from hexapod.desktop.models.chances import ChancesWork
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
+from hexapod.outlook.spread import Spread
 from hexapod.worktime.lengths import format_days
 
 NAME, FIGURE = 2, 66
