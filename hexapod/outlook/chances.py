@@ -7,7 +7,7 @@ cruciality; the standard error of a share is that of a binomial one, that of a q
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -78,15 +78,14 @@ class Outlook:
             return None
         return Chances(np.sort(self.found.finish[slot]).astype(np.int64) + self.found.begin)
 
-    def quantiles(self, parts: Collection[float]) -> Iterator[Ints]:
+    def quantiles(self, parts: Collection[float]) -> list[Ints]:
         """By task slot the finish at each of some parts of the rounds; what is not in use is before all time."""
         finish = self.found.finish
         at = [quantile_at(part, finish.shape[1]) for part in parts]
         with ThreadPoolExecutor(os.cpu_count()) as pool:
             pieces = pool.map(lambda rows: np.partition(rows, at, axis=1), np.array_split(finish, os.cpu_count() or 1))
         ordered = np.concatenate([piece[:, at] for piece in pieces])
-        for column in ordered.T:
-            yield np.where(finish[:, 0] < 0, NEVER, column.astype(np.int64) + self.found.begin)
+        return [np.where(finish[:, 0] < 0, NEVER, each.astype(np.int64) + self.found.begin) for each in ordered.T]
 
     def criticality(self, task: str) -> float:
         """In what part of the rounds a task had no float left."""

@@ -93,6 +93,8 @@ class Range(Trying):
         self.desk.do(edits.set_durations(self.desk.plan, [self.id_of("Draw")], 5 * DAY))
         settle()
         self.assertFalse(self.work.is_running)
+        view = self.part("range")
+        self.assertEqual({table.nothing for table in (view.spread, view.driving)}, {"Rounds would say it."})
         self.find(QPushButton, "rangeAgain").click()
         self.assertEqual(self.rounds().found.rounds, 10_000)
 

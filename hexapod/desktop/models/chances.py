@@ -210,7 +210,8 @@ class ChancesWork(ProjectWork):
         slot = outlook.found.schedule.slots.get(task)
         if slot is None:
             return None
-        first, last = (int(ends[slot]) for ends in self._once(outlook, "bands", lambda: outlook.quantiles((0.1, 0.9))))
+        ends = self._once(outlook, "bands", lambda: outlook.quantiles((0.1, 0.9)))
+        first, last = (int(each[slot]) for each in ends)
         return (first, last) if NEVER < first < last else None
 
     def _say_what_became_doubtful(self) -> None:

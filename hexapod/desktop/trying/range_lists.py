@@ -37,6 +37,12 @@ class _Bars(WalkedTable):
         if task:
             self._desk.select((task,), task)
 
+    def why_empty(self, otherwise: str) -> str:
+        """What is said where there are no rows."""
+        if self._work.chances() is None:
+            return "Going the rounds…" if self._work.is_running else "Rounds would say it."
+        return WITH_CAPACITIES if self._work.with_capacities else otherwise
+
     def task_of(self, row: object) -> str:
         raise AssertionError("a list knows its rows")
 
@@ -56,8 +62,7 @@ class SpreadList(_Bars):
 
     def refresh(self) -> None:
         found = self._work.spread()
-        alone = WITH_CAPACITIES if self._work.with_capacities else "Nothing adds to it alone."
-        self.nothing = "Being worked out…" if found is None else alone
+        self.nothing = self.why_empty("Being worked out…" if found is None else "Nothing adds to it alone.")
         self.show_rows(list(found or ()))
 
     def key_of(self, row: object) -> object:
@@ -87,7 +92,7 @@ class DrivingList(_Bars):
         super().__init__(desk, work, "rangeDriving", "How often it drove the finish")
 
     def refresh(self) -> None:
-        self.nothing = WITH_CAPACITIES if self._work.with_capacities else "No task drives the finish."
+        self.nothing = self.why_empty("No task drives the finish.")
         self.show_rows(self._work.driving())
 
     def key_of(self, row: object) -> object:
