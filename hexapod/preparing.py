@@ -52,6 +52,8 @@ def prepare(
     ``with_dates`` it is not scheduled either, for who cannot wait for the kernels. ``now``, the minute that it is
     unless it is said, bounds the finish of what is told done.
     """
+    if edit.settled:
+        return prepare_again(edit, base, before, with_dates=with_dates)
     draft = base.draft()
     edit.change(draft)
     plan, changes = draft.finish()

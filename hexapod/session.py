@@ -25,6 +25,7 @@ from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
 from hexapod.store.port import Storage
 from hexapod.store.rescue import kept_as, rescued
 from hexapod.store.salvage import open_sound
+from hexapod.store.schema import SCENARIO_EDITS
 from hexapod.store.sentences import damage_words
 from hexapod.store.snapshot import encoded
 from hexapod.store.watch import FileLost
@@ -61,9 +62,9 @@ class Applied:
 class Session:
     """An open workspace with its plan and dates."""
 
-    def __init__(self, workspace: Storage) -> None:
+    def __init__(self, workspace: Storage, who: str = "") -> None:
         self.workspace = workspace
-        self.who = account_name()
+        self.who = who or account_name()
         self.has_kernels = True  # else nothing is computed yet: edits keep the dates that are remembered
         snapshot = workspace.read_snapshot()
         self._is_checked = snapshot is None
@@ -167,7 +168,8 @@ class Session:
                 damaged[kind] = damaged.get(kind, 0) + len(keys)
         for kind in self.workspace.missing_rows():
             damaged[kind] = max(1, damaged.get(kind, 0))
-        edits, rows = damaged.pop("history", 0), sum(damaged.values())
+        edits = damaged.pop("history", 0) + damaged.pop(SCENARIO_EDITS, 0)
+        rows = sum(damaged.values())
         kinds = [kind for kind, count in damaged.items() if count]
         if not edits and not rows:
             return ""
@@ -221,7 +223,14 @@ class Session:
 
     def plan_after(self, number: int) -> Plan:
         """The plan as it was after a row of the history; nothing is changed by looking."""
-        return self.workspace.plan_after(self.plan, number)
+        with self._taking:
+            plan, last = self.plan, self.last_number
+        return self.workspace.plan_after(plan, number, last)
+
+    @property
+    def last_number(self) -> int:
+        """The number of the last row of the history; 0 where there is none."""
+        return self.history[-1].number if self.history else 0
 
     def past(self) -> Iterator[tuple[HistoryRow, Changes]]:
         """Each row of the history with what it changed, an undo likewise; from the latest back. May be read from
@@ -319,10 +328,13 @@ class Session:
         with self._taking:
             row = self.workspace.write(prepared.changes, words, self.who, kind, of)
             self._plan, self.schedule = prepared.plan, prepared.schedule
+            self.history.append(row)
+        return self._tell(row, Applied(words, kind, prepared.changes, before, prepared.schedule))
+
+    def _tell(self, row: HistoryRow, applied: Applied) -> Applied:
+        """What was prepared before is for nothing, and everybody hears of what was done."""
         self._prepared, self._snapshot = (None, None), None
-        self.history.append(row)
         self._stack(row)
-        applied = Applied(words, kind, prepared.changes, before, prepared.schedule)
         for listener in self._listeners:
             listener(applied)
         return applied

@@ -73,6 +73,7 @@ class ProjectEntry(Entry):
     led_by: str | None = None
     baseline: str | None = None
     moves_together: dict[str, float] = {}
+    on_hold: bool = False
 
 
 class LimitEntry(Entry):

@@ -12,7 +12,7 @@ from hexapod.formats.import_columns import guess
 from hexapod.formats.importing import propose
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.formats.tables import Cell, Sheet, decoded, read_table, write_csv, write_xlsx
-from hexapod.plan.changes import diff
+from hexapod.plan.changes import Changes, diff
 from hexapod.plan.outline import Row, levels_of_text
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
@@ -50,12 +50,18 @@ def _read(name: str, sound_only: bool) -> Plan:
     if path.suffix == WORKSPACE:
         workspace = open_sound(path) if sound_only else Workspace.open(path, read_only=True)
         try:
-            return workspace.read_plan()
+            return _without_scenarios(workspace.read_plan())
         finally:
             workspace.close()
     if path.suffix.lower() in TABLES:
         return _from_table(path)
     return read_plan(read_within(path, budgets.DOCUMENT))
+
+
+def _without_scenarios(plan: Plan) -> Plan:
+    """What a scenario does otherwise lies in its file and not in the plan: elsewhere it would be an empty name."""
+    changes = Changes(scenarios=tuple((scenario, None) for scenario in plan.scenarios.values()))
+    return changes.applied_to(plan) if changes else plan
 
 
 def sheets_of(path: Path) -> list[Sheet]:

@@ -141,6 +141,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.led_by,
         p.baseline,
         dict(p.moves_together),
+        p.on_hold,
     )
 
 

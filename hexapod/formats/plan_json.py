@@ -348,6 +348,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.led_by,
         entry.baseline,
         tuple(sorted(entry.moves_together.items())),
+        entry.on_hold,
     )
 
 

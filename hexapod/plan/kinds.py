@@ -34,6 +34,7 @@ from hexapod.plan.records import (
     Task,
 )
 from hexapod.plan.risks import Risk
+from hexapod.plan.scenarios import Scenario
 
 BUILT_IN_CALENDARS = ("standard", "always")
 
@@ -121,6 +122,7 @@ _ALL = (
         Reference("tasks", "tasks", "The risk “{name}” names a task “{missing}” that does not exist."),
         Reference("owner", "resources", "The risk “{name}” is owned by someone, “{missing}”, who does not exist.")),
         since=10),
+    Kind("scenarios", "scenario", Scenario, since=11),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -150,6 +152,7 @@ class Maps:
     budgets: Map[str, Budget]
     baselines: Map[str, Baseline]
     risks: Map[str, Risk]
+    scenarios: Map[str, Scenario]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -173,6 +176,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     budgets: tuple[Pair[Budget], ...] = ()
     baselines: tuple[Pair[Baseline], ...] = ()
     risks: tuple[Pair[Risk], ...] = ()
+    scenarios: tuple[Pair[Scenario], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

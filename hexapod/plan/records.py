@@ -176,7 +176,8 @@ class Project(Record, frozen=True):
     ``near_critical_float`` nearly so. ``unit`` (d, h or w) is what a bare number means where a length is typed.
     ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
     who answers for it, ``baseline`` the one that it is measured against. ``moves_together`` is by stream the rank
-    correlation of the lengths of its tasks, 0 to 1.
+    correlation of the lengths of its tasks, 0 to 1. ``on_hold`` asks for nobody: its dates stay, its work takes no
+    capacity.
     """
 
     id: str
@@ -199,6 +200,7 @@ class Project(Record, frozen=True):
     led_by: str | None = None
     baseline: str | None = None
     moves_together: tuple[tuple[str, float], ...] = ()
+    on_hold: bool = False
 
     @property
     def key(self) -> str:

@@ -57,7 +57,7 @@ from hexapod.plan.validity_of_accounts import (
     reference_trouble,
     sheet_trouble,
 )
-from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, together_trouble
+from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, scenario_trouble, together_trouble
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
 
@@ -484,6 +484,7 @@ _RULES: dict[str, Any] = {
     "budgets": budget_trouble,
     "baselines": baseline_trouble,
     "risks": risk_trouble,
+    "scenarios": scenario_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

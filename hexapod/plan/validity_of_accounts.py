@@ -89,7 +89,11 @@ def baseline_trouble(plan: Plan, baseline: Baseline) -> str | None:
             return f"Duration and effort of “{_name(plan, row.task)}” {where} must be from nothing to a hundred years."
         if not 0 <= row.cost <= MOST_MONEY:
             return f"The cost of “{_name(plan, row.task)}” {where} must be from nothing to ten million million."
-    return None if FIRST_TIME <= baseline.at <= LAST_TIME else f"The moment {where} lies outside 1970 to 2129."
+    if not FIRST_TIME <= baseline.at <= LAST_TIME:
+        return f"The moment {where} lies outside 1970 to 2129."
+    measured = (p for p in plan.projects.values() if p.baseline == baseline.id and p.id != baseline.project)
+    other = next(measured, None)
+    return None if other is None else f"“{other.name}” is measured from “{baseline.name}”, so it stays its baseline."
 
 
 def reference_trouble(plan: Plan, project: str, baseline: str) -> str | None:

@@ -1,4 +1,4 @@
-"""What estimates, correlations and risks must be."""
+"""What estimates, correlations, risks and scenarios must be."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from hexapod.plan.estimates import estimate_trouble
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Project, Task, TaskKind
 from hexapod.plan.risks import Range, Risk, RiskDelay
+from hexapod.plan.scenarios import MOST_COLOURS, Scenario
 
 
 def range_trouble(task: Task) -> str | None:
@@ -68,3 +69,17 @@ def _range_trouble(found: Range, most: int) -> str | None:
     if not all(0 <= each <= most for each in found):
         return "must be from nothing to what a hundred years bring"
     return None if list(found) == sorted(found) else "must go from the best to the worst"
+
+
+def scenario_trouble(plan: Plan, scenario: Scenario) -> str | None:
+    """What is wrong with a scenario, in a sentence."""
+    if not scenario.name.strip() or len(scenario.name) > LONGEST_NAME:
+        return f"A scenario needs a name of at most {LONGEST_NAME} characters."
+    if len(scenario.note) > LONGEST_TEXT:
+        return f"What is said of the scenario “{scenario.name}” is longer than {LONGEST_TEXT} characters."
+    if not 0 <= scenario.colour < MOST_COLOURS:
+        return f"The colour of the scenario “{scenario.name}” must be from 0 to {MOST_COLOURS - 1}."
+    alike = (s.name for s in plan.scenarios.values() if s.id != scenario.id)
+    if scenario.name.casefold() in map(str.casefold, alike):
+        return f"There is a scenario “{scenario.name}” already."
+    return None

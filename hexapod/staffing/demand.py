@@ -54,6 +54,7 @@ class Demand:
     pool_of_resources: Map  # type: ignore[type-arg]
     has_hours_a_day: bool  # which depend on calendars too
     slots: Slots
+    held: frozenset[str]  # projects on hold, which ask for nobody
 
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
@@ -72,7 +73,11 @@ class Demand:
 
     def is_still_of(self, plan: Plan) -> bool:
         """Whether a plan makes the same demand. Hours a day depend on calendars: with them it counts as another."""
-        same = self.assignments is plan.assignments and self.pool_of_resources is plan.resources
+        same = (
+            self.assignments is plan.assignments
+            and self.pool_of_resources is plan.resources
+            and self.held == _on_hold(plan)
+        )
         return same and not self.has_hours_a_day
 
     def of_resource(self, resource: int) -> Ints:
@@ -91,6 +96,10 @@ class Demand:
             units[i] = round(int(self.total[rows[i]]) * (1 - done[i]) * PARTS / time) if time else 0
         found = Runs(np.arange(len(rows)), calendar, start, finish, units)
         return _curved(pool, found, self.curve[rows], done) if self.curve[rows].any() else found
+
+
+def _on_hold(plan: Plan) -> frozenset[str]:
+    return frozenset(p.id for p in plan.projects.values() if p.on_hold)
 
 
 @dataclass(frozen=True)
@@ -117,8 +126,9 @@ def _made(
 ) -> Demand:
     index = {r: i for i, r in enumerate(resources)}
     rows = []
+    held = _on_hold(plan)
     for a in assignments:
-        if a.resource in index:
+        if a.resource in index and not (held and plan.tasks[a.task].project in held):
             what = (*_entry(plan, schedule, a), index[a.resource])
             rows.append((index[a.resource], *what, 1))
             if a.resource in role_of:
@@ -129,7 +139,7 @@ def _made(
     return Demand(
         resources, Capacity.of(plan, resources), first, task, units, total, begin, end, curve, who, own,
         plan.assignments, plan.resources, any(a.hours_a_day is not None for a in assignments),
-        schedule.network.slots,
+        schedule.network.slots, held,
     )  # fmt: skip
 
 

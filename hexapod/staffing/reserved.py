@@ -44,7 +44,7 @@ class Bookings:
         assigned, _ = load_by_row(schedule, demand, edges, rows, shape[0] * shape[1])
         reserved = np.zeros(shape, dtype=np.int64)
         for found in plan.reservations.values():
-            if found.resource in demand.resources:
+            if found.resource in demand.resources and not plan.projects[found.project].on_hold:
                 place = demand.resources.index(found.resource), projects.index(found.project)
                 reserved[place] += reserved_by_period(schedule, plan, found, edges)
         return Bookings(demand.resources, projects, edges, assigned.reshape(shape), reserved)
@@ -95,7 +95,7 @@ def reserved_hours(
         (network.timing.index[(resource_calendar(plan.resources[r.resource]),)], *bounds_of(schedule, plan, r),
          in_parts(r.units), resources[r.resource])
         for r in plan.reservations.values()
-        if projects is None or r.project in projects
+        if (projects is None or r.project in projects) and not plan.projects[r.project].on_hold
     ]  # fmt: skip
     calendar, begin, end, units, row = np.array(table, dtype=np.int64).reshape(-1, 5).T.copy()
     total, counts = (np.zeros((len(resources), len(edges) - 1), dtype=np.int64) for _ in range(2))

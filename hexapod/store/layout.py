@@ -13,7 +13,7 @@ from pathlib import Path
 
 from hexapod.errors import BadFile
 from hexapod.plan.kinds import KINDS
-from hexapod.store.schema import OTHER_TABLES, TABLES, VERSION
+from hexapod.store.schema import OTHER_TABLES, SCENARIO_EDITS, SCENARIO_EDITS_SINCE, TABLES, VERSION
 from hexapod.store.sentences import Damaged
 
 LARGEST_SQL = 20_000  # characters of one statement of the schema
@@ -41,7 +41,8 @@ def check_objects(path: Path, connection: sqlite3.Connection) -> int:
             what = f"{kind} “{str(name)[:40]}”"
             raise Foreign(f"{path.name} was changed by another program: it has a {what} that no workspace has.")
         tables.add(name)
-    missing = set(_expected()) - tables - {kind.name for kind in KINDS.values() if kind.since > version}
+    since = {kind.name: kind.since for kind in KINDS.values()} | {SCENARIO_EDITS: SCENARIO_EDITS_SINCE}
+    missing = set(_expected()) - tables - {name for name, first in since.items() if first > version}
     if missing:
         raise Damaged(path, f"it has no table {min(missing)}")
     return version

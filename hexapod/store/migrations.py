@@ -12,7 +12,7 @@ from hexapod.store import totals
 from hexapod.store.checksums import CHECKSUM, checksum
 from hexapod.store.history import COLUMNS
 from hexapod.store.record_versions import TABLE_STEPS
-from hexapod.store.schema import DATES_TABLE, TABLES, VERSION
+from hexapod.store.schema import DATES_TABLE, SCENARIO_EDITS, SCENARIO_EDITS_TABLE, TABLES, VERSION
 
 CHECKED_SINCE = 6  # every row carries a checksum
 
@@ -30,6 +30,8 @@ def migrate(connection: sqlite3.Connection) -> None:
                 connection.execute(table.add_column(name))
         if CHECKSUM not in present:
             connection.execute(f"ALTER TABLE {table.kind} ADD COLUMN {CHECKSUM} INTEGER")
+    if not _columns(connection, SCENARIO_EDITS):
+        connection.execute(SCENARIO_EDITS_TABLE)
     for name in ("version", CHECKSUM):
         if name not in _columns(connection, "history"):
             connection.execute(f"ALTER TABLE history ADD COLUMN {name} INTEGER")

@@ -27,12 +27,23 @@ class Storage(Protocol):
     ``recovered`` says in words what was done at opening; ``left_out`` names what of a damaged place could not be read.
     """
 
-    path: Path
-    read_only: bool
     recovered: str | None
     left_out: tuple[str, ...]
-    clock: Callable[[], datetime]  # what the rows of the history are dated by
     known_dates: Dates | None  # those that are kept, if it is known which
+
+    @property
+    def path(self) -> Path: ...
+
+    @property
+    def read_only(self) -> bool: ...
+
+    @property
+    def clock(self) -> Callable[[], datetime]:
+        """What the rows of the history are dated by."""
+        ...
+
+    @clock.setter
+    def clock(self, clock: Callable[[], datetime]) -> None: ...
 
     # What is kept
 
@@ -56,8 +67,17 @@ class Storage(Protocol):
         """What the edit of a number changed."""
         ...
 
-    def plan_after(self, plan: Plan, number: int) -> Plan:
-        """The plan as it was after an edit, walking back from the present one."""
+    def plan_after(self, plan: Plan, number: int, last: int) -> Plan:
+        """The plan as it was after an edit, walking back from ``plan``, which is that after the ``last`` one."""
+        ...
+
+    def scenario_rows(self, scenario: str) -> list[tuple[HistoryRow, int | None]]:
+        """The edits of a scenario, each with the edit of the plan that it makes the scenario stand on, if it does."""
+        ...
+
+    def scenario_changes(self, number: int) -> Changes:
+        """What an edit of a scenario changed; where it makes it stand on an edit of the plan, all that it has
+        otherwise than the plan had then."""
         ...
 
     def remembered(self, name: str, kind: type[T], default: T) -> T:
@@ -68,6 +88,12 @@ class Storage(Protocol):
 
     def write(self, changes: Changes, words: str, who: str, kind: str = EDIT, of: int | None = None) -> HistoryRow:
         """Keep an edit with its row of the history: all of it or nothing."""
+        ...
+
+    def write_scenario(
+        self, scenario: str, base: int | None, changes: Changes, words: str, who: str, kind: str, of: int | None
+    ) -> HistoryRow:
+        """Keep an edit of a scenario; the plan is not touched."""
         ...
 
     def write_dates(self, schedule: Schedule) -> None: ...

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import contextlib
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import platformdirs
+from msgspec.structs import replace
 
 from hexapod.errors import BadFile
-from hexapod.plan.changes import diff
+from hexapod.plan.changes import Changes, diff
 from hexapod.plan.plan import Plan
+from hexapod.store.history import EDIT
 from hexapod.store.port import Storage
+from hexapod.store.scenarios import ScenarioPlace
 from hexapod.store.watch import FileLost
 from hexapod.store.workspace import Workspace
 from hexapod.system.files import make_folder, remove, shown
@@ -48,14 +52,33 @@ def kept_as(old: Storage, lost: FileLost, plan: Plan, who: str, target: Path) ->
                     return found
             found.close()
             remove(target)
+    scenarios = _scenarios_in(old, plan)
     made = Workspace.create(target)
     try:
-        made.write(diff(Plan(), plan), f"Keep what was in {shown(old.path.name)}", who)
+        words = f"Keep what was in {shown(old.path.name)}"
+        row = made.write(diff(Plan(), plan), words, who)
+        for scenario, own in scenarios.items():
+            made.write_scenario(scenario, row.number, own, words, who, EDIT, None)
     except BaseException:
         made.close()
         remove(target)
         raise
     return made
+
+
+def _scenarios_in(old: Storage, plan: Plan) -> dict[str, Changes]:
+    """What each scenario does otherwise than the plan, as far as the old database can still be read."""
+    found = {}
+    for scenario in plan.scenarios:
+        with contextlib.suppress(BadFile):
+            last = old.read_history()[-1].number
+            place = ScenarioPlace(lambda: old, scenario, partial(_plan_after, old, plan, last))
+            found[scenario] = replace(diff(plan, place.read_plan()), scenarios=())
+    return found
+
+
+def _plan_after(old: Storage, plan: Plan, last: int, number: int) -> Plan:
+    return old.plan_after(plan, number, last)
 
 
 def _free_name(folder: Path, path: Path) -> Path:

@@ -15,7 +15,7 @@ from hexapod.plan.records import Record
 from hexapod.store.checksums import CHECKSUM, checked, checksum
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 10
+VERSION = 11
 
 DATES = (
     "start",
@@ -136,11 +136,24 @@ DATES_TABLE = (
     "longest_path INTEGER) STRICT, WITHOUT ROWID"
 )
 
+# Every edit, undo and redo; nothing is ever taken out. ``of`` names the edit that was undone or redone, ``version`` is
+# that of the records in ``changes``.
+_EDIT = (
+    "at TEXT NOT NULL, who TEXT NOT NULL, words TEXT NOT NULL, kind TEXT NOT NULL, of INTEGER, changes TEXT NOT NULL, "
+    "version INTEGER, checksum INTEGER"
+)
+
+# The same of scenarios. With ``base``, the number of an edit of the plan, the scenario stands on the plan as it was
+# after that one, and ``changes`` are all that it does otherwise.
+SCENARIO_EDITS = "scenario_edits"
+SCENARIO_EDITS_SINCE = 11  # version of the file
+SCENARIO_EDITS_TABLE = (
+    f"CREATE TABLE {SCENARIO_EDITS} (number INTEGER PRIMARY KEY, scenario TEXT NOT NULL, base INTEGER, {_EDIT}) STRICT"
+)
+
 OTHER_TABLES = (
-    # Every edit, undo and redo; nothing is ever taken out. ``of`` names the edit that was undone or redone, ``version``
-    # is that of the records in ``changes``.
-    "CREATE TABLE history (number INTEGER PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL, words TEXT NOT NULL, "
-    "kind TEXT NOT NULL, of INTEGER, changes TEXT NOT NULL, version INTEGER, checksum INTEGER) STRICT",
+    f"CREATE TABLE history (number INTEGER PRIMARY KEY, {_EDIT}) STRICT",
+    SCENARIO_EDITS_TABLE,
     DATES_TABLE,
     "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT) STRICT, WITHOUT ROWID",
 )

@@ -33,7 +33,7 @@ from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 10  # of the copy; another one is not read
+FORM = 11  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIZE = 8  # bytes that say how long the head of a copy is
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping
 import msgspec
 
 from hexapod.plan.changes import Changes
-from hexapod.store.schema import TABLES
+from hexapod.store.schema import SCENARIO_EDITS, TABLES
 
 NAME = "totals"  # of the row in the table ``state``
 HISTORY = "history"
@@ -32,7 +32,7 @@ def counted(connection: sqlite3.Connection) -> dict[str, int]:
     """The totals of what the tables hold now."""
     return {
         table: int(connection.execute(f"SELECT ifnull(sum(checksum), 0) FROM {table}").fetchone()[0])
-        for table in (*TABLES, HISTORY)
+        for table in (*TABLES, HISTORY, SCENARIO_EDITS)
     }
 
 
@@ -43,7 +43,7 @@ def kept(connection: sqlite3.Connection) -> Totals | None:
         found = None if row is None else msgspec.json.decode(row[0], type=dict[str, int])
     except (msgspec.MsgspecError, TypeError, ValueError):
         return None
-    return found if found is not None and set(found) == {*TABLES, HISTORY} else None
+    return found if found is not None and set(found) == {*TABLES, HISTORY, SCENARIO_EDITS} else None
 
 
 def keep(connection: sqlite3.Connection, totals: Totals) -> None:

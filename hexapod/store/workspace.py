@@ -202,14 +202,24 @@ class Workspace:
 
     def read_changes(self, number: int) -> Changes:
         """What an edit changed."""
+        return self._changes(history.PLAN_EDITS, number, "its history")
+
+    def _changes(self, edits: history.EditTable, number: int, of: str) -> Changes:
         with self._using():
             try:
-                found = history.changes_in(self._connection, number)
+                found = edits.changes(self._connection, number)
             except BAD_ROW as error:
-                raise Damaged(self.path, f"edit {number} of its history, {error}") from None
+                raise Damaged(self.path, f"edit {number} of {of}, {error}") from None
         if found is None:
-            raise Damaged(self.path, f"edit {number} of its history is missing")
+            raise Damaged(self.path, f"edit {number} of {of} is missing")
         return found
+
+    def scenario_rows(self, scenario: str) -> list[tuple[HistoryRow, int | None]]:
+        with self._using():
+            return history.scenario_rows(self._connection, scenario)
+
+    def scenario_changes(self, number: int) -> Changes:
+        return self._changes(history.EDITS_OF_SCENARIOS, number, "a scenario")
 
     def damaged_rows(self, most: int = 2000) -> Iterator[dict[str, list[tuple[Any, ...]]]]:
         """By kind the keys of rows that are not what was written, a piece at a time; edits of the history by number."""
@@ -217,9 +227,10 @@ class Workspace:
             pieces = table.damaged(self._connection, most)
             while (found := self._next(pieces)) is not None:
                 yield {table.kind: found}
-        numbers = history.damaged_rows(self._connection, most)
-        while (edits := self._next(numbers)) is not None:
-            yield {"history": edits}
+        for edits in (history.PLAN_EDITS, history.EDITS_OF_SCENARIOS):
+            numbers = edits.damaged(self._connection, most)
+            while (found := self._next(numbers)) is not None:
+                yield {edits.name: found}
 
     def _next(self, pieces: Iterator[list[tuple[Any, ...]]]) -> list[tuple[Any, ...]] | None:
         with self._using():
@@ -248,11 +259,13 @@ class Workspace:
         with self._lock, told(self.path, words):
             yield
 
-    def plan_after(self, plan: Plan, number: int) -> Plan:
-        """The plan as it was after a row of the history (0: in the beginning), walking back from the present one."""
+    def plan_after(self, plan: Plan, number: int, last: int) -> Plan:
+        """The plan as it was after a row of the history (0: in the beginning), walking back from that after the last
+        one."""
         with self._using():
             rows = self._connection.execute(
-                "SELECT number, kind, of FROM history WHERE number > ? ORDER BY number DESC", (number,)
+                "SELECT number, kind, of FROM history WHERE number > ? AND number <= ? ORDER BY number DESC",
+                (number, last),
             ).fetchall()
         for row, kind, of in rows:
             if kind == UNDO:
@@ -287,10 +300,7 @@ class Workspace:
 
     def write(self, changes: Changes, words: str, who: str, kind: str = EDIT, of: int | None = None) -> HistoryRow:
         """Keep an edit: all of it or nothing."""
-        if self.read_only:
-            raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
-        self.check_place()
-        at = self.clock().isoformat(timespec="seconds")
+        row = self._row(words, who, kind, of)
         with self._using(words), transaction(self._connection):
             for name, table in TABLES.items():
                 pairs = getattr(changes, name)
@@ -300,13 +310,32 @@ class Workspace:
                     self._connection.executemany(table.delete(), gone)
                 if kept:
                     self._connection.executemany(table.upsert(), kept)
-            row, signed = history.written(self._connection, at, who, words, kind, of, changes)
+            row, signed = history.PLAN_EDITS.write(self._connection, row, changes)
             now = totals.after(self._totals, changes)
             now[totals.HISTORY] += signed
             totals.keep(self._connection, now)
         self._totals = now
         self._carry_over()
         return row
+
+    def write_scenario(
+        self, scenario: str, base: int | None, changes: Changes, words: str, who: str, kind: str, of: int | None
+    ) -> HistoryRow:
+        row, edits = self._row(words, who, kind, of), history.EDITS_OF_SCENARIOS
+        with self._using(words), transaction(self._connection):
+            row, signed = edits.write(self._connection, row, changes, (scenario, base))
+            now = {**self._totals, edits.name: self._totals[edits.name] + signed}
+            totals.keep(self._connection, now)
+        self._totals = now
+        self._carry_over()
+        return row
+
+    def _row(self, words: str, who: str, kind: str, of: int | None) -> HistoryRow:
+        """A row of a history that is to be written now; ``BadFile`` where nothing can be."""
+        if self.read_only:
+            raise BadFile(f"{self.path.name} is open to read; save a copy to change it.")
+        self.check_place()
+        return HistoryRow(0, self.clock().isoformat(timespec="seconds"), who, words, kind, of)
 
     def write_dates(self, schedule: Schedule) -> None:
         """Keep the computed dates, as far as they differ from those that are there."""
@@ -390,7 +419,9 @@ class Workspace:
         if self._connection.execute("PRAGMA quick_check").fetchone()[0] != "ok":
             raise Damaged(self.path, "the database does not pass its own check")
         rows = self._connection.execute(
-            "SELECT words FROM history WHERE number > ? ORDER BY number DESC", (number,)
+            f"SELECT words, at FROM {history.EDITS_OF_SCENARIOS.name} WHERE at >= ? "
+            "UNION ALL SELECT words, at FROM history WHERE number > ? ORDER BY at DESC",
+            (since, number),
         ).fetchall()
         if rows:
             count = "One edit" if len(rows) == 1 else f"All {len(rows)} edits"

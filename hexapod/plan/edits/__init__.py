@@ -70,6 +70,7 @@ from hexapod.plan.edits.running import (
     tell_also,
     tick_errand,
 )
+from hexapod.plan.edits.scenarios import remove_scenarios, save_scenario
 from hexapod.plan.edits.seating import fill_project_seat, fill_seat, remove_reservation, save_reservation
 from hexapod.plan.edits.settling import (
     clear_holds,
@@ -147,6 +148,7 @@ __all__ = [
     "remove_reservation",
     "remove_resource",
     "remove_risks",
+    "remove_scenarios",
     "remove_stage",
     "remove_tasks",
     "rename",
@@ -165,6 +167,7 @@ __all__ = [
     "save_reservation",
     "save_resource",
     "save_risk",
+    "save_scenario",
     "save_stage",
     "send_back",
     "set_assignments",

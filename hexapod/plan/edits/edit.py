@@ -21,10 +21,15 @@ MANY = 5000  # records of one edit
 
 @dataclass(frozen=True)
 class Edit:
-    """``words`` is what the history and the undo command call it, such as ``Rename “Survey”``."""
+    """``words`` is what the history and the undo command call it, such as ``Rename “Survey”``.
+
+    From an edit that is ``settled`` nothing follows by the rules, such as a gap that is kept: all of it was done when
+    the plan that it leads to was made.
+    """
 
     words: str
     change: Callable[[Draft], None]
+    settled: bool = False
 
     def applied_to(self, plan: Plan) -> Plan:
         """The next plan."""
@@ -34,7 +39,7 @@ class Edit:
 
     def named(self, words: str) -> Edit:
         """The same under other words."""
-        return Edit(words, self.change)
+        return Edit(words, self.change, self.settled)
 
 
 def saving(plan: Plan, record: Record, called: str) -> Edit:
