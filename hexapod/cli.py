@@ -80,6 +80,7 @@ def _parser() -> argparse.ArgumentParser:
     rounds.add_argument("--seed", type=int, default=1, metavar="N", help="another one draws other rounds")
     rounds.add_argument("--with-capacities", action="store_true", help="each round waits for people who are busy")
     rounds.add_argument("--after", action="store_true", help="with the answers to the risks taken")
+    command("scenarios", "the plan and its scenarios side by side")
     notices = command("notices", "make what people are to be told, as mails in the outbox; for a timer")
     notices.add_argument("--outbox", metavar="DIR", help="where the mails go; by default among the user's data")
     command("check", "soundness of the plan: each check with its threshold and its rows")
@@ -88,6 +89,7 @@ def _parser() -> argparse.ArgumentParser:
     convert = command("convert", "between the formats, by file ending", file=False)
     convert.add_argument("source", metavar="IN")
     convert.add_argument("target", metavar="OUT")
+    convert.add_argument("--scenario", metavar="NAME", help="of a workspace, the plan as a scenario has it")
     convert.add_argument("--sound", action="store_true", help="of a damaged workspace take what is sound")
     shots = command("shots", "a PNG of each main view of the demo, 1280x800", file=False)
     shots.add_argument("folder", metavar="DIR")
@@ -351,6 +353,18 @@ def _simulate(options: argparse.Namespace) -> None:
         print(note)
 
 
+def _scenarios(options: argparse.Namespace) -> None:
+    from hexapod.trying_out import columns_of_file, scenario_rows, scenarios_answer, standing_words
+
+    plan, columns = columns_of_file(options.file)
+    if options.json:
+        _print_json(scenarios_answer(plan, columns))
+        return
+    _print_table(scenario_rows(plan, columns), set(range(1, len(columns) + 1)))
+    for words in filter(None, map(standing_words, columns)):
+        print(words)
+
+
 def _notices(options: argparse.Namespace) -> None:
     from hexapod.formats.files import WORKSPACE, load
     from hexapod.notifying import Told, identity_of, make_notices
@@ -391,9 +405,14 @@ def _notices(options: argparse.Namespace) -> None:
 
 
 def _convert(options: argparse.Namespace) -> None:
-    from hexapod.formats.files import load, save
+    from hexapod.formats.files import load, save, without_scenarios
 
-    plan = load(options.source, sound_only=options.sound)
+    if options.scenario is not None:
+        from hexapod.trying_out import plan_of_scenario
+
+        plan = without_scenarios(plan_of_scenario(options.source, options.scenario))
+    else:
+        plan = load(options.source, sound_only=options.sound)
     save(plan, options.target, getpass.getuser(), f"Convert {shown(Path(options.source).name)}")
 
 
@@ -451,6 +470,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "status": _status,
     "value": _value,
     "simulate": _simulate,
+    "scenarios": _scenarios,
     "notices": _notices,
     "check": _check,
     "edit": _edit,

@@ -98,6 +98,13 @@ class ScenarioSession(Session):
             self._base_plan = (base, self.home.plan_after(base))
         return self._base_plan[1]
 
+    def base_dates(self) -> Schedule:
+        """The dates of the plan that it stands on."""
+        from hexapod.schedule.engine import reschedule
+
+        now = self.compute()
+        return reschedule(now, self.base_plan, diff(now.plan, self.base_plan))
+
     def own(self) -> Changes:
         """All that it does otherwise than the plan it stands on."""
         return _without_scenarios(diff(self.base_plan, self.plan))

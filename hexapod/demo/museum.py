@@ -31,6 +31,7 @@ from hexapod.demo.plans import (
 )
 from hexapod.demo.spent import Spender, first_durations
 from hexapod.demo.told import write_forms
+from hexapod.demo.tried import try_out
 from hexapod.demo.unsure import be_unsure
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.link_text import parse_links
@@ -105,6 +106,7 @@ class _Builder:
         spender.spend(gallery)
         be_unsure(session, gallery, self._at)
         self._run_errands(gallery)
+        try_out(session, roof, self._at)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)
 

@@ -50,7 +50,7 @@ def _read(name: str, sound_only: bool) -> Plan:
     if path.suffix == WORKSPACE:
         workspace = open_sound(path) if sound_only else Workspace.open(path, read_only=True)
         try:
-            return _without_scenarios(workspace.read_plan())
+            return without_scenarios(workspace.read_plan())
         finally:
             workspace.close()
     if path.suffix.lower() in TABLES:
@@ -58,7 +58,7 @@ def _read(name: str, sound_only: bool) -> Plan:
     return read_plan(read_within(path, budgets.DOCUMENT))
 
 
-def _without_scenarios(plan: Plan) -> Plan:
+def without_scenarios(plan: Plan) -> Plan:
     """What a scenario does otherwise lies in its file and not in the plan: elsewhere it would be an empty name."""
     changes = Changes(scenarios=tuple((scenario, None) for scenario in plan.scenarios.values()))
     return changes.applied_to(plan) if changes else plan

@@ -43,7 +43,7 @@ class EarlierVersions(unittest.TestCase):
             connection.close()
 
     def test_there_is_a_file_of_each(self) -> None:
-        self.assertEqual(sorted(f.name for f in FILES.iterdir()), [f"version{v}.hexapod" for v in VERSIONS])
+        self.assertEqual({f.name for f in FILES.iterdir()}, {f"version{v}.hexapod" for v in VERSIONS})
 
     def test_all_that_was_entered_is_there_and_what_came_later_is_at_its_defaults(self) -> None:
         for version in VERSIONS:

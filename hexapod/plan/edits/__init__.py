@@ -88,6 +88,16 @@ from hexapod.plan.edits.settling import (
 )
 from hexapod.plan.edits.splitting import split_task
 from hexapod.plan.edits.staging import move_stage, put_in_stage, put_on_board, remove_stage, save_stage
+from hexapod.plan.edits.trying import (
+    contract,
+    crowd,
+    delay_project,
+    drop_project,
+    hire,
+    open_to_role,
+    put_on_hold,
+    scale_scope,
+)
 from hexapod.plan.edits.viewing import forget_view, keep_view
 
 __all__ = [
@@ -107,8 +117,12 @@ __all__ = [
     "chain",
     "change_link",
     "clear_holds",
+    "contract",
     "correct",
+    "crowd",
+    "delay_project",
     "detach",
+    "drop_project",
     "duplicate_project",
     "fill_project_seat",
     "fill_seat",
@@ -119,6 +133,7 @@ __all__ = [
     "graft",
     "hand_in",
     "hand_over",
+    "hire",
     "in_steps",
     "indent",
     "keep_baseline",
@@ -131,11 +146,13 @@ __all__ = [
     "move_to",
     "move_up",
     "new_id",
+    "open_to_role",
     "outdent",
     "pattern_of",
     "plan_back",
     "put_in_stage",
     "put_on_board",
+    "put_on_hold",
     "remove_baseline",
     "remove_budgets",
     "remove_calendar",
@@ -169,6 +186,7 @@ __all__ = [
     "save_risk",
     "save_scenario",
     "save_stage",
+    "scale_scope",
     "send_back",
     "set_assignments",
     "set_durations",
