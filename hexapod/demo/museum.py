@@ -106,7 +106,7 @@ class _Builder:
         spender.spend(gallery)
         be_unsure(session, gallery, self._at)
         self._run_errands(gallery)
-        try_out(session, roof, self._at)
+        try_out(session, store, roof, self._at)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from hexapod.outlook.hiring import hire
 from hexapod.plan import edits
 from hexapod.plan.outline import task_at
 from hexapod.plan.plan import Plan
@@ -20,11 +21,12 @@ MADE_ON, CHANGED_ON = "2026-10-09", "2026-10-12"
 RENEWED = "4.3"  # row of the roof that plan and scenario both change
 
 
-def try_out(session: Session, roof: str, at: At) -> None:
+def try_out(session: Session, store: str, roof: str, at: At) -> None:
     """Make the scenarios of the spring; the plan moves on after the last of them."""
     session.workspace.clock = partial(moment_of, at(MADE_ON, 17 * 60 + 20))
     two = _made(session, "Two registrars", "Hire for March, when the collection is scanned in.")
-    two.apply(edits.hire(two.plan, "rre", 2, at("2027-03-01", 0) // DAY, at("2027-03-31", 0) // DAY, 3200))
+    march = at("2027-03-01", 0) // DAY, at("2027-03-31", 0) // DAY
+    two.apply(hire(two.plan, "rre", 2, march, 3200, store, march[1]))
     seat = next(r for r in two.plan.reservations.values() if (r.resource, r.project) == ("rre", roof))
     two.apply(edits.fill_project_seat(two.plan, seat.id, "eq", 1.0))
     held = _made(session, "Hold the roof", "The glasshouse waits until the store is moved.")
@@ -40,6 +42,8 @@ def try_out(session: Session, roof: str, at: At) -> None:
     session.apply(edits.set_durations(session.plan, [renewed], parse_length("6d")))
     paths = _row(session.plan, roof, "4.6")
     session.apply(edits.set_task(session.plan, paths, "Note on “Paths cleaned”", notes="Also the steps of the pond."))
+    for scenario in (two, held):
+        scenario.bring_up({})
 
 
 def _made(session: Session, name: str, note: str) -> ScenarioSession:

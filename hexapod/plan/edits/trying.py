@@ -19,10 +19,15 @@ TIMES = (0.25, 4.0)  # by which more people, or less scope, may change a length
 
 
 def hire(
-    plan: Plan, role: str, count: float, first_day: int, last_day: int | None = None, rate: int | None = None
+    plan: Plan,
+    role: str,
+    count: float,
+    first_day: int,
+    last_day: int | None = None,
+    paid: MoneyEntry | None = None,
 ) -> Edit:
-    """``count`` more of a role from a day on, to a last one where that is said; ``rate`` is money an hour, or as its
-    people cost on average."""
+    """``count`` more of a role from a day on, to a last one where that is said. ``paid`` is what they cost, whether
+    they are busy or not: their own rate is nothing."""
     found = plan.resource(role)
     if found.kind is not ResourceKind.ROLE:
         raise EditRefused(f"“{found.name}” is no role: somebody is hired for a role.")
@@ -31,14 +36,18 @@ def hire(
     if last_day is not None and last_day < first_day:
         raise EditRefused("The last day lies before the first.")
     steps = ((first_day, float(count)), *(() if last_day is None else ((last_day + 1, 0.0),)))
-    known = [r.rate for r in plan.resources.values() if r.role == role and r.rate]
-    usual = round(sum(known) / len(known)) if known else 0
     made = Resource(
         new_id(), f"{found.name}, {_count(count)} more", _last_rank(plan),
         ResourceKind.TEAM if count > 1 else ResourceKind.PERSON, 0.0, calendar=_calendar_of(plan, role),
-        capacity_from=steps, role=role, rate=usual if rate is None else rate, section=_section_of(plan, role),
+        capacity_from=steps, role=role, section=_section_of(plan, role),
     )  # fmt: skip
-    return Edit(f"Hire {_count(count)} for {found.name}", lambda draft: draft.put(made))
+
+    def change(draft: Draft) -> None:
+        draft.put(made)
+        if paid is not None:
+            draft.put(paid)
+
+    return Edit(f"Hire {_count(count)} for {found.name}", change)
 
 
 def contract(plan: Plan, task_ids: Iterable[str], name: str, price: int, days: tuple[int, int]) -> Edit:
