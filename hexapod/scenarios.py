@@ -58,6 +58,10 @@ class ScenarioSession(Session):
         """None once it is deleted."""
         return self.home.plan.scenarios.get(self.scenario)
 
+    @property
+    def mark(self) -> tuple[str, int]:
+        return self.scenario, len(self.history)
+
     def keep_safe(self) -> str | None:
         words = self.home.keep_safe()
         if words is not None:  # the file is another one now, and so are the numbers in it

@@ -232,6 +232,11 @@ class Session:
         """The number of the last row of the history; 0 where there is none."""
         return self.history[-1].number if self.history else 0
 
+    @property
+    def mark(self) -> tuple[str, int]:
+        """What tells this plan from another one, and from itself after the next edit."""
+        return "", len(self.history)
+
     def past(self) -> Iterator[tuple[HistoryRow, Changes]]:
         """Each row of the history with what it changed, an undo likewise; from the latest back. May be read from
         another thread; rows that come meanwhile are not among them."""

@@ -20,6 +20,7 @@ from hexapod.desktop.frame.hint import HintCard
 from hexapod.desktop.frame.notice import Notice
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.running_clock import RunningClockSign
+from hexapod.desktop.frame.scenario_frame import ScenarioFrame
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.kept_window import keep_window
 from hexapod.desktop.models.background import in_background
@@ -105,6 +106,7 @@ class Window(WindowLooks, QMainWindow):
             desk.proposal_changed,
             desk.past_changed,
             desk.staging.changed,
+            desk.scenarios.changed,
             desk.on_show.view_changed,
         ):
             signal.connect(lambda *_: self._refresh_soon.start())
@@ -214,8 +216,8 @@ class Window(WindowLooks, QMainWindow):
         return self._legs.currentWidget() is self.__dict__.get(name)
 
     def _lay_out(self) -> None:
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
+        framed = ScenarioFrame(self.desk, self.registry)
+        middle = framed.inner
         self.bar = ActionBar(self.registry)
         self.notice = Notice(self.desk, self.registry, self._legs, self._foot)
         self.notice.lie_above(self.build.foot)
@@ -224,7 +226,7 @@ class Window(WindowLooks, QMainWindow):
         below = QHBoxLayout()
         below.setSpacing(0)
         below.addWidget(self.rail)
-        below.addLayout(middle, 1)
+        below.addWidget(framed, 1)
         below.addWidget(self.side)
         whole = QWidget()
         box = QVBoxLayout(whole)

@@ -63,6 +63,11 @@ class Figures:
     moved: int = 0
     sure: Mapping[str, int] = field(default_factory=dict)
 
+    @property
+    def short(self) -> float:
+        """Hours that roles are short of, in all months."""
+        return sum(need.short for months in self.needs.values() for need in months.values())
+
 
 def figures_of(
     schedule: Schedule,

@@ -190,7 +190,7 @@ def _milestones(plan: Plan, columns: Sequence[Figures]) -> list[Row]:
 def _sure(plan: Plan, columns: Sequence[Figures], share: str) -> list[Row]:
     known = {p for f in columns for p in f.sure}
     return [
-        _row(RowKey(RowKind.SURE, p.id), f"{p.name}, {share} sure by", Measure.DATE, columns,
+        _row(RowKey(RowKind.SURE, p.id), f"{share} by: {p.name}", Measure.DATE, columns,
              partial(_sure_by, p.id), held=_held(columns, p.id))
         for p in plan.projects_in_order() if p.id in known
     ]  # fmt: skip

@@ -40,7 +40,7 @@ class Pictures:
         desk = self._desk
         task = desk.plan.tasks[task_id]
         schedule = desk.schedule
-        shown = desk.ghost
+        shown = desk.ghost or desk.beside
         parts = desk.proposal.parts if desk.proposal is not None else ()
         would_be = (task_id, *(p.rest for p in parts if p.task == task_id))
         ghosts = tuple(shown.dates(t) for t in would_be if shown.has(t)) if shown is not None else ()

@@ -123,6 +123,22 @@ def _can_redo(desk: Desk) -> bool:
     return desk.session.redo_words is not None and _writable(desk)
 
 
+def _tryable(desk: Desk) -> bool:
+    return desk.home.is_computed and not desk.home.workspace.read_only and desk.past is None
+
+
+def _scenario(desk: Desk) -> bool:
+    return _tryable(desk) and desk.scenarios.scenario is not None
+
+
+def _enterable(desk: Desk) -> bool:
+    return desk.home.is_computed and desk.scenarios.scenario is not None and desk.scenario is None
+
+
+def _in_scenario(desk: Desk) -> bool:
+    return desk.scenario is not None
+
+
 ACTIONS: tuple[Action, ...] = (
     Action("workspace.new", "New workspace…", changing.new_workspace, "Workspace", "Ctrl+Shift+N", "file-plus"),
     Action("workspace.open", "Open workspace…", changing.open_workspace, "Workspace", "Ctrl+O", "folder-open"),
@@ -290,6 +306,19 @@ ACTIONS: tuple[Action, ...] = (
     Action("value.figure", "What a figure of value is made of", telling.show_value_figure, "Hours and money", "",
            enabled=_in_project),
     Action("look.try", "Try", trying.look_at_try, "View", "Ctrl+5"),
+    Action("trying.scenarios", "Scenarios", trying.show_scenarios, "Scenarios", "Ctrl+Alt+Y"),
+    Action("scenario.new", "New scenario of today's plan…", trying.new_scenario, "Scenarios", "Ctrl+Alt+X",
+           enabled=_tryable),
+    Action("scenario.copy", "New scenario like this one…", trying.copy_scenario, "Scenarios", "", enabled=_scenario),
+    Action("scenario.enter", "Work in the scenario", trying.enter_scenario, "Scenarios", "", enabled=_enterable),
+    Action("scenario.leave", "Back to the plan", trying.leave_scenario, "Scenarios", "Alt+Home", enabled=_in_scenario),
+    Action("scenario.take", "Take the scenario over…", trying.take_over, "Scenarios", "", enabled=_scenario),
+    Action("scenario.drop", "Drop the scenario", trying.drop_scenario, "Scenarios", "", enabled=_scenario),
+    Action("scenario.ways", "What would it take…", trying.show_ways, "Scenarios", "Ctrl+Alt+W", enabled=_tryable),
+    Action("scenario.differences", "Where the plan has it, or not", trying.turn_differences, "Scenarios", "Ctrl+Alt+O",
+           "", ("chart",), enabled=_in_scenario),
+    Action("scenario.differing", "Only rows that differ from the plan", trying.show_differing, "Scenarios",
+           "Ctrl+Alt+Q", "", ("chart",), enabled=_in_scenario),
     Action("trying.range", "Range", trying.show_range, "Chances", "Ctrl+Alt+9"),
     Action("trying.risks", "Risks", trying.show_risks, "Chances", "Ctrl+Alt+0"),
     Action("range.run", "Go the rounds again", trying.run_rounds, "Chances", "Ctrl+Shift+F9", enabled=_in_project),

@@ -13,7 +13,7 @@ from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
 from hexapod.desktop.parts import menu_heading
-from hexapod.desktop.theme.style import color, font, icon, points
+from hexapod.desktop.theme.style import color, font, icon, palette, points, stream_color
 from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
@@ -60,6 +60,9 @@ class TopBar(QFrame):
         self._projects.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # only the button has its arrow behind
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
+        self.scenario = QToolButton()
+        self.scenario.setObjectName("scenarioChip")
+        self.scenario.clicked.connect(lambda: window.show_part("scenarios", "trying"))
         self._place = _Place()
         self._place.setTextFormat(Qt.TextFormat.PlainText)
         self.find_box = FindBox(window)
@@ -71,6 +74,7 @@ class TopBar(QFrame):
         line.setSpacing(6)
         line.addWidget(self.menu_button)
         line.addWidget(self._project)
+        line.addWidget(self.scenario)
         line.addWidget(self._place)
         line.addSpacing(8)
         self.find_box.setMaximumWidth(330)
@@ -78,7 +82,7 @@ class TopBar(QFrame):
         line.addStretch(1)
         line.addWidget(self.vitals)
         desk = window.desk
-        for signal in (desk.changed, desk.looked_at_changed, desk.past_changed):
+        for signal in (desk.changed, desk.looked_at_changed, desk.past_changed, desk.home_changed):
             signal.connect(self.refresh)
 
     def build_menu(self) -> None:
@@ -122,7 +126,22 @@ class TopBar(QFrame):
         mode = " · open to read" if desk.is_read_only else ""
         if desk.past is not None:
             mode = f" · as it was {desk.past.words}"
-        self._place.setText(f"{name} · {count}{mode}")
+        self._place.setText(f"{name} · {count}{mode}" if desk.scenario is None else f"{name}{mode}")
+        self._show_scenario()
+
+    def _show_scenario(self) -> None:
+        """The word that says that it is not the plan."""
+        opened = self._window.desk.scenario
+        record = None if opened is None else opened.record
+        self.scenario.setVisible(record is not None)
+        if record is not None:
+            tone = stream_color(record.colour).name()
+            self.scenario.setText(f"Scenario: {record.name}")
+            self.scenario.setAccessibleName(f"In the scenario {record.name}; press to see it beside the plan")
+            self.scenario.setStyleSheet(
+                f"border: 2px solid {tone}; border-radius: 5px; padding: 2px 8px; color: {palette().on_frame}; "
+                f"background: {palette().frame_field}; font-weight: 600;"
+            )
 
     def _fill_projects(self) -> None:
         desk = self._window.desk

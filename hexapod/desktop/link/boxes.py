@@ -29,6 +29,7 @@ class BoxPicture:
     is_summary: bool
     percent: float
     is_chosen: bool
+    then: TaskDates | None = None  # as the plan has it, where a scenario has it otherwise
 
 
 def trail_length(total_float: int | None) -> float:
@@ -46,6 +47,8 @@ def paint_box(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float) 
     painter.setPen(QPen(color("petrol") if picture.is_chosen else color("link"), 2.4 if picture.is_chosen else 1.0))
     painter.setBrush(color("panel"))
     painter.drawRoundedRect(box, 5, 5)
+    if picture.then is not None:
+        _paint_then(painter, box, picture.then, zoom)
     stripe = QColor(picture.stream)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(stripe)
@@ -65,6 +68,23 @@ def paint_box(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float) 
     if zoom >= FULL:
         _paint_dates(painter, box, picture)
     _paint_trail(painter, box, found.total_float, zoom)
+
+
+def _paint_then(painter: QPainter, box: QRectF, then: TaskDates, zoom: float) -> None:
+    """A dashed line round what a scenario moves, with when the plan has it."""
+    pen = QPen(color("amber"), 1.5)
+    pen.setDashPattern([4.0, 3.0])
+    painter.save()
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRoundedRect(box.adjusted(-3, -3, 3, 3), 7, 7)
+    if zoom >= FULL:
+        painter.setFont(font(7))
+        painter.setPen(color("amber"))
+        words = f"in the plan {dates.short_day(then.start)} – {dates.short_day(then.finish)}"
+        painter.drawText(QRectF(box.left(), box.top() - 17, box.width(), 13), Qt.AlignmentFlag.AlignLeft, words)
+    painter.restore()
+    painter.setBrush(color("panel"))
 
 
 def _paint_name(painter: QPainter, box: QRectF, picture: BoxPicture, zoom: float) -> None:

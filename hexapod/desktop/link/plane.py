@@ -20,6 +20,7 @@ from hexapod.desktop.link.layers import Layout
 from hexapod.desktop.link.tracks import Tracks
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import color, font
+from hexapod.schedule.schedule import TaskDates
 
 CLOSEST, WIDEST, READABLE = 1.6, 0.02, 0.9
 MARGIN = 40.0
@@ -218,7 +219,16 @@ class Plane(QWidget):
             desk.plan.is_summary(task),
             desk.percent(task),
             task in chosen,
+            self._then(task, found),
         )
+
+    def _then(self, task: str, found: TaskDates) -> TaskDates | None:
+        """When the plan has a task that the scenario has at another time."""
+        beside = self.desk.beside
+        if beside is None or not beside.has(task):
+            return None
+        then = beside.dates(task)
+        return None if (then.start, then.finish) == (found.start, found.finish) else then
 
     def _paint_far(self, painter: QPainter, boxes: list[int]) -> None:
         """From afar a box is a patch of its stream's colour, and a dark one where it is critical."""

@@ -44,7 +44,7 @@ class DatesKept(QObject):
             self._write_on()
 
     def _find(self) -> None:
-        session = self._desk.session
+        session = self._desk.home
         if session.workspace.read_only:
             return
         if self._writing is not None:

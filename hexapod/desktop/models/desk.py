@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import gc
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -42,6 +43,9 @@ from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
 
+if TYPE_CHECKING:
+    from hexapod.scenarios import ScenarioSession
+
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
 COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
 
@@ -54,6 +58,7 @@ class Desk(Works, QObject):
     rows_changed = pyqtSignal()
     selection_changed = pyqtSignal()
     past_changed = pyqtSignal()
+    home_changed = pyqtSignal()  # the plan, while a scenario is open
     looked_at_changed = pyqtSignal()  # project, resource, period
     proposal_changed = pyqtSignal()
     moved_changed = pyqtSignal()
@@ -64,7 +69,8 @@ class Desk(Works, QObject):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self.session = session
+        self.home = session  # of the plan
+        self.session = session  # of what is worked on: the plan, or a scenario of it
         if len(session.plan_so_far.tasks) <= AT_ONCE:
             _ = session.plan  # all of it is read within a frame
         self.memory = Memory(session)
@@ -95,7 +101,7 @@ class Desk(Works, QObject):
         self._fade.timeout.connect(self._forget_moved)
         self._dates_kept = DatesKept(self)
         self._file_check = FileCheck(self)
-        session.listen(self._on_applied)
+        self.listen_to(session)
         self.on_show.search()
         self.resource = next((r.id for r in self.plan.resources_in_order()), None)
         self._select_first()
@@ -103,7 +109,7 @@ class Desk(Works, QObject):
     def close(self) -> None:
         """Keep what waits to be kept, and close the session: that last, whatever goes wrong before."""
         with contextlib.ExitStack() as steps:
-            steps.callback(self.session.close)
+            steps.callback(self.home.close)
             steps.callback(self.on_show.keep)
             steps.callback(self._dates_kept.finish)
             steps.callback(self._file_check.finish)
@@ -112,6 +118,39 @@ class Desk(Works, QObject):
             for edit in self._waiting:  # nothing that a person entered is lost
                 with contextlib.suppress(HexapodError):
                     self.session.apply(edit)
+
+    # Plan and scenarios
+
+    @property
+    def scenario(self) -> ScenarioSession | None:
+        """The scenario that is open; None while it is the plan."""
+        return None if self.session is self.home else self.session  # type: ignore[return-value]
+
+    def listen_to(self, session: Session) -> None:
+        """Follow the edits of a session, whether it is the one that is worked on or another."""
+        session.listen(lambda applied: self._on_applied(applied) if session is self.session else self._on_home(session))
+
+    def _on_home(self, session: Session) -> None:
+        if session is self.home:
+            self.home_changed.emit()
+
+    def work_in(self, session: Session) -> None:
+        """Everything is about another session from now on: the plan, or a scenario whose dates are computed."""
+        self.staging.forget()
+        self.guard.forget()
+        self.session = session
+        self._show_past(None)
+
+    @property
+    def beside(self) -> Schedule | None:
+        """The dates of the plan, to be drawn beside those of the scenario that is open."""
+        if self.scenario is None or self.past is not None or not self.looks.shows_differences:
+            return None
+        return computed_dates(self.home.schedule)
+
+    def sign_as(self, name: str) -> None:
+        """Whose edits they are from now on."""
+        self.home.who = self.session.who = name
 
     # Reading
 

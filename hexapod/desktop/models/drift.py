@@ -115,7 +115,7 @@ class DriftWork(ProjectWork):
         if project is None or not self._desk.is_computed or self._goes_on or self._desk.past is not None:
             return
         targets = [row.target for row in self.finishes()]
-        known = (project, len(session.history), self.baseline, tuple(targets))
+        known = (project, session.mark, self.baseline, tuple(targets))
         if known == self._known:
             return
         self._goes_on, self.part = True, 0.0

@@ -33,7 +33,7 @@ class FileCheck(QObject):
         self._is_over = True
 
     def look(self) -> None:
-        session = self._desk.session
+        session = self._desk.home
 
         def show(words: object) -> None:
             if words and not self._is_over:

@@ -64,7 +64,8 @@ class FormsWork(QObject):
         self._soon = QTimer(self, singleShot=True, interval=SETTLED)
         self._soon.timeout.connect(self.look)
         self._watcher.directoryChanged.connect(lambda _: self._soon.start())
-        desk.computed.connect(self._soon.start)
+        for signal in (desk.computed, desk.past_changed):
+            signal.connect(self._soon.start)
         self._watch()
 
     @property
@@ -95,6 +96,9 @@ class FormsWork(QObject):
     def write(self, people: Sequence[str]) -> None:
         """Write a page for each of some people, and a workbook with all of them, beside the interface."""
         desk = self._desk
+        if desk.scenario is not None:
+            desk.told.emit("Forms ask about the plan, not about a scenario. Go back to the plan first.", "", False)
+            return
         known = computed_dates(desk.schedule)
         if known is None:
             desk.told.emit("The dates are being computed; try again in a moment.", "", False)
@@ -120,7 +124,7 @@ class FormsWork(QObject):
     def look(self) -> None:
         """Read what lies in the folder, and lay before the planner what is new."""
         desk = self._desk
-        if not self.folder or desk.is_read_only or computed_dates(desk.schedule) is None:
+        if not self.folder or desk.is_read_only or computed_dates(desk.schedule) is None or desk.scenario is not None:
             return
         self._is_asked_again = self._is_looking
         if not self._is_looking:
@@ -136,6 +140,8 @@ class FormsWork(QObject):
         self._is_looking = False
         assert isinstance(read, list)
         desk = self._desk
+        if desk.scenario is not None:
+            return  # they are read once the plan is back
         known = self._known()
         found, fresh = [], 0
         for each in read:

@@ -28,6 +28,7 @@ class Looks(QObject):
         self.color_by: str = remembered("color_by", str, "stream")
         self.shows_band: bool = remembered("shows_band", bool, False)
         self.shows_baseline: bool = remembered("shows_baseline", bool, True)
+        self.shows_differences: bool = remembered("shows_differences", bool, True)
         self._colors: tuple[str | None, dict[str, int]] | None = None
 
     def set_columns(self, columns: list[str]) -> None:
@@ -51,6 +52,12 @@ class Looks(QObject):
         """Show the baseline under the bars, or not any more."""
         self.shows_baseline = not self.shows_baseline
         self._desk.memory.keep("shows_baseline", self.shows_baseline)
+        self.changed.emit()
+
+    def turn_differences(self) -> None:
+        """Show where the plan has what a scenario moves, or not any more."""
+        self.shows_differences = not self.shows_differences
+        self._desk.memory.keep("shows_differences", self.shows_differences)
         self.changed.emit()
 
     def turn_band(self) -> None:

@@ -57,7 +57,7 @@ class MineWork(QObject):
         self.text = ""
         self.until: int | None = None
         if known and self.me == known:
-            desk.session.who = desk.plan.resources[known].name
+            desk.sign_as(desk.plan.resources[known].name)
 
     def _guess(self) -> str:
         """Whoever is called as the account is."""
@@ -76,7 +76,7 @@ class MineWork(QObject):
         desk = self._desk
         self.me = person
         desk.memory.keep("me", person)
-        desk.session.who = desk.plan.resources[person].name if person else account_name()
+        desk.sign_as(desk.plan.resources[person].name if person else account_name())
         self.look_at(person)
 
     def look_at(self, person: str) -> None:

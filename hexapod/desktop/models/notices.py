@@ -45,17 +45,17 @@ class NoticesWork(QObject):
 
     @property
     def wanted(self) -> bool:
-        return self._desk.session.workspace.remembered(WANTED, bool, False)
+        return self._desk.home.workspace.remembered(WANTED, bool, False)
 
     def want(self, on: bool) -> None:
-        self._desk.session.workspace.set_state(WANTED, on)
+        self._desk.home.workspace.set_state(WANTED, on)
         self.changed.emit()
         if on:
             self.make()
 
     @property
     def outbox(self) -> Outbox:
-        session = self._desk.session
+        session = self._desk.home
         return Outbox(outbox_folder(identity_of(session.identity(), session.workspace.path)))
 
     def letters(self) -> list[Letter]:
@@ -64,11 +64,11 @@ class NoticesWork(QObject):
     def make(self, *, asked: bool = False) -> None:
         """Make what is due, where notices are wanted or somebody ``asked``."""
         desk = self._desk
-        known = computed_dates(desk.session.schedule)
-        if self._is_working or known is None or desk.session.workspace.read_only or not (asked or self.wanted):
+        known = computed_dates(desk.home.schedule)
+        if self._is_working or known is None or desk.home.workspace.read_only or not (asked or self.wanted):
             return
         self._is_working = True
-        session, outbox, now = desk.session, self.outbox, clock.now()
+        session, outbox, now = desk.home, self.outbox, clock.now()
         name = shown(session.workspace.path.stem)
         told = Told(known, tuple(session.history), session.plan_after, name, session.identity())
 

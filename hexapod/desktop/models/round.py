@@ -259,6 +259,8 @@ class RoundWork(QObject):
         return f"round.{self.project}"
 
     def _keep(self) -> None:
+        if self._desk.scenario is not None:
+            return  # what is answered in a scenario is of no plan
         self._desk.session.workspace.set_state(self._name, Draft(self.at, self.answers))
 
     def _recall(self) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
@@ -150,6 +150,12 @@ class RowsOnShow(QObject):
                 self.view_changed.emit()
 
         in_background(self, work, show, lambda error: desk.told.emit(str(error), "trouble", False))
+
+    def show_only(self, tasks: Iterable[str]) -> None:
+        """Some rows, with what they lie below; ``widen`` shows all again."""
+        self.chain, self._only = None, frozenset(tasks)
+        self.lay_out()
+        self.view_changed.emit()
 
     # Searching
 

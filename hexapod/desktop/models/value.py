@@ -139,7 +139,7 @@ class ValueWork(ProjectWork):
     def _earlier(self, project: str) -> list[tuple[int, dict[str, int]]]:
         """Status dates with the earned parts that were told then; read from the history beside the interface."""
         session = self._desk.session
-        key = (project, len(session.history))
+        key = (project, session.mark)
         if key in self._told:
             return self._told[key]
         if not self._is_reading and self._desk.past is None:
@@ -153,7 +153,7 @@ class ValueWork(ProjectWork):
         if project is None or self._desk.past is not None:
             self._is_reading = False
             return
-        key = (project, len(session.history))
+        key = (project, session.mark)
         plan, valuing = session.plan, self._valued(project)
 
         def work() -> object:

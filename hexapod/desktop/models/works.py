@@ -18,8 +18,10 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.notices import NoticesWork
     from hexapod.desktop.models.risks import RisksWork
     from hexapod.desktop.models.round import RoundWork
+    from hexapod.desktop.models.scenarios import ScenariosWork
     from hexapod.desktop.models.stages import StagesWork
     from hexapod.desktop.models.value import ValueWork
+    from hexapod.desktop.models.ways import WaysWork
 
 EVERY_PROJECT = ""  # where no single one is meant
 
@@ -115,9 +117,27 @@ class Works:
 
         return RisksWork(self._desk)
 
+    @cached_property
+    def scenarios(self) -> ScenariosWork:
+        """What is tried out beside the plan."""
+        from hexapod.desktop.models.scenarios import ScenariosWork
+
+        return ScenariosWork(self._desk)
+
+    @cached_property
+    def ways(self) -> WaysWork:
+        """What something would take."""
+        from hexapod.desktop.models.ways import WaysWork
+
+        return WaysWork(self._desk)
+
     def stop_works(self) -> None:
         """End what goes on beside the interface."""
         if "drift" in vars(self):
             self.drift.stop()
         if "chances" in vars(self):
             self.chances.stop()
+        if "scenarios" in vars(self):
+            self.scenarios.stop()
+        if "ways" in vars(self):
+            self.ways.stop()

@@ -50,6 +50,8 @@ PAGES = {
     "budget": PageEntry("track.money_forms", "BudgetForm", "leave"),
     "value": PageEntry("track.value_page", "ValuePage", "registry"),
     "estimates": PageEntry("trying.estimates_page", "EstimatesPage"),
+    "scenario": PageEntry("trying.scenario_page", "ScenarioPage", "registry"),
+    "ways": PageEntry("trying.ways_page", "WaysPage"),
     "risk": PageEntry("trying.risk_form", "RiskForm", "leave"),
     "risk_files": PageEntry("trying.risk_files_page", "RiskFilesPage"),
     "log": PageEntry("track.log_page", "LogPage"),

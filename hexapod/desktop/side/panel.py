@@ -14,10 +14,11 @@ from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
-EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does"}
+EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does",
+              "scenario": "The scenario"}  # fmt: skip
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
-          "guard", "pool", "forms", "stages", "notices")  # fmt: skip
+          "guard", "pool", "forms", "stages", "notices", "ways")  # fmt: skip
 
 
 class SidePanel(QFrame):
@@ -84,7 +85,12 @@ class SidePanel(QFrame):
 
     @property
     def _has_something_to_say(self) -> bool:
-        return self.shown == "proposal" and self._desk.proposal is not None
+        return (self.shown == "proposal" and self._desk.proposal is not None) or self._stays_open
+
+    @property
+    def _stays_open(self) -> bool:
+        """Whether the page on show is half of what its leg is for, and nobody folded it."""
+        return self.shown == "scenario" and self._wish is None
 
     def _fold(self, folded: bool) -> None:
         self.is_folded = folded

@@ -63,7 +63,7 @@ class HistoryPage(Page):
         desk, session, task = self.desk, self.desk.session, self.desk.current
         if not self.of_task or task is None or task not in desk.plan.tasks:
             return list(reversed(session.history[-SHOWN_EDITS:]))
-        key = (task, len(session.history))
+        key = (task, session.mark)
         if self._found is not None and self._found[0] == key:
             return self._found[1]
         if self._asked != key:

@@ -26,5 +26,5 @@ class UserForm(Form):
     def save(self) -> None:
         name = self._name.text().strip()
         QSettings().setValue("name", name)
-        self.desk.session.who = name or account_name()
+        self.desk.sign_as(name or account_name())
         self.desk.told.emit(f"From now on edits are those of {self.desk.session.who}.", "", False)

@@ -25,6 +25,7 @@ def hire(
     first_day: int,
     last_day: int | None = None,
     paid: MoneyEntry | None = None,
+    resource_id: str | None = None,
 ) -> Edit:
     """``count`` more of a role from a day on, to a last one where that is said. ``paid`` is what they cost, whether
     they are busy or not: their own rate is nothing."""
@@ -37,7 +38,7 @@ def hire(
         raise EditRefused("The last day lies before the first.")
     steps = ((first_day, float(count)), *(() if last_day is None else ((last_day + 1, 0.0),)))
     made = Resource(
-        new_id(), f"{found.name}, {_count(count)} more", _last_rank(plan),
+        resource_id or new_id(), f"{found.name}, {_count(count)} more", _last_rank(plan),
         ResourceKind.TEAM if count > 1 else ResourceKind.PERSON, 0.0, calendar=_calendar_of(plan, role),
         capacity_from=steps, role=role, section=_section_of(plan, role),
     )  # fmt: skip
