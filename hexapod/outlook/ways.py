@@ -200,7 +200,9 @@ def _levelled(now: Schedule) -> Iterator[_Try]:
 def _gives_way(now: Schedule, wish: Wish, other: str) -> Iterator[_Try]:
     """Everything is levelled with another project last in line; then that one waits for people."""
     project = now.plan.projects[other]
-    first = edits.save_project(now.plan, replace(project, priority=LAST))
+    held = [t.id for t in now.plan.tasks.values() if t.hold]
+    last = edits.save_project(now.plan, replace(project, priority=LAST))
+    first = edits.together(last.words, [last, *([edits.clear_holds(now.plan, held)] if held else [])])
     behind = _after(now, first)
     proposal = level(behind, within_float=False)
     holds = accepting(proposal, "Level")
@@ -296,12 +298,7 @@ def _side_by_side(now: Schedule, wish: Wish) -> Iterator[_Try]:
             return
         longest = max(on_the_way, key=lambda link: plan.tasks[link.predecessor].rest)
         links.append(longest)
-        steps: list[Callable[[Plan], Edit]] = [
-            lambda plan, link=link: edits.change_link(  # type: ignore[misc]
-                plan, link.key, replace(link, type=LinkType.SS, lag=0, lag_percent=OVERLAP)
-            )
-            for link in links
-        ]
+        steps: list[Callable[[Plan], Edit]] = [lambda plan, x=link: _overlapping(plan, x) for link in links]  # type: ignore[misc]
         names = (
             f"{len(links)} links"
             if len(links) > 1
@@ -310,6 +307,20 @@ def _side_by_side(now: Schedule, wish: Wish) -> Iterator[_Try]:
         edit = edits.in_steps(f"Side by side: {names}", steps)
         after = _after(now, edit)
         yield _Try(WayKind.SIDE_BY_SIDE, edit, after, more=len(links))
+
+
+def _overlapping(plan: Plan, link: Link) -> Edit:
+    """The second begins when half of the first is done, and ends no sooner than it."""
+    begins = replace(link, type=LinkType.SS, lag=0, lag_percent=OVERLAP)
+    ends = Link(link.predecessor, link.successor, LinkType.FF)
+
+    def change(draft: Draft) -> None:
+        draft.remove("links", link.key)
+        for each in (begins, ends):
+            if draft.get("links", each.key) is None:
+                draft.put(each)
+
+    return Edit("Side by side", change)
 
 
 def _is_open(plan: Plan, task: str) -> bool:

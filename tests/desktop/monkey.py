@@ -37,6 +37,7 @@ from PyQt6.QtWidgets import (
 
 from hexapod.desktop.window import Window
 from hexapod.errors import HexapodError
+from hexapod.outlook.merge import Side
 from hexapod.plan import edits
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check_whole
@@ -121,7 +122,7 @@ class Monkey:
         kinds: dict[Callable[[], str], int] = {
             self.act: 9, self.key: 6, self.click: 6, self.drag: 4, self.press_button: 6, self.choose: 2, self.fill: 4,
             self.edit_beneath: 3, self.undo: 2, self.right_click: 2, self.wheel: 1, self.look: 2,
-            self.paste: 2,
+            self.paste: 2, self.try_out: 2,
         }  # fmt: skip
         step = self.rng.choices(list(kinds), list(kinds.values()))[0]
         self.done.append(step.__name__)
@@ -291,6 +292,35 @@ class Monkey:
         desk.do(edit)
         return edit.words
 
+    def try_out(self) -> str:
+        """Scenarios: made, gone into and left, brought up to date, taken over, and dropped beneath whatever is open."""
+        desk, work = self.window.desk, self.window.desk.scenarios
+        there = [s.id for s in work.listed()]
+        name = f"Way {self.rng.randrange(9)}"
+        one = self.rng.choice(there) if there else ""
+        ways: list[tuple[str, Callable[[], object]]] = [("make", lambda: work.make(name)), ("leave", work.leave)]
+        if one:
+            ways += [
+                ("enter", lambda: work.enter(one)), ("enter", lambda: work.enter(one)),
+                ("copy", lambda: work.make(name, source=one)),
+                ("bring up", lambda: self.bring_up(one)), ("take over", lambda: work.take_over(one)),
+                ("edit", lambda: work.carry_out(one, random_edit(self.rng, work.opened(one).plan))),
+                ("drop", lambda: work.drop(one)), ("look", lambda: work.look_at(one)),
+            ]  # fmt: skip
+        words, way = self.rng.choice(ways)
+        try:
+            if desk.home.is_computed:
+                way()
+        except HexapodError as error:
+            return f"{words}: {error}"
+        return words
+
+    def bring_up(self, scenario: str) -> None:
+        work = self.window.desk.scenarios
+        for question in work.merged(scenario).questions:
+            work.answer(scenario, question.place, self.rng.choice(list(Side)))
+        work.bring_up(scenario)
+
     def undo(self) -> str:
         desk = self.window.desk
         count = self.rng.choice((1, 1, 2, 5, 1000))
@@ -316,7 +346,7 @@ class Monkey:
         if what < 0.5 and desk.plan.projects:
             desk.look_at_project(self.rng.choice(sorted(desk.plan.projects)))
             return "a project"
-        leg = self.rng.choice(("build", "link", "staff", "track"))
+        leg = self.rng.choice(("build", "link", "staff", "track", "trying"))
         self.window.show_leg(leg)
         return leg
 
@@ -332,6 +362,9 @@ class Monkey:
         desk.look_at_today()
         desk.staging.ask_first(False)
         desk.levelling.stop()
+        desk.scenarios.leave()
+        for scenario in desk.scenarios.listed():
+            check_whole(desk.scenarios.opened(scenario.id).plan)
         session = desk.session
         session.compute()
         check_whole(session.plan)
