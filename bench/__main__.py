@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, chances, editing, levelling, moving, opening, passes, rounds, spent, staff, track
+from bench import bulk, chances, editing, levelling, moving, opening, passes, rounds, scenarios, spent, staff, track
 
 PARTS = {
     "passes": passes.rows,
@@ -18,6 +18,7 @@ PARTS = {
     "track": track.rows,
     "spent": spent.rows,
     "chances": chances.rows,
+    "scenarios": scenarios.rows,
     "levelling": levelling.rows,
 }
 

@@ -22,7 +22,7 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Record, Task
 from hexapod.plan.scenarios import MOST_COLOURS, Scenario
 from hexapod.preparing import Prepared
-from hexapod.schedule.schedule import Schedule, computed_dates
+from hexapod.schedule.schedule import NO_DATES, Schedule, computed_dates
 from hexapod.session import Applied, Session
 from hexapod.store.history import EDIT, HistoryRow
 from hexapod.store.scenarios import ScenarioPlace, Step
@@ -83,6 +83,11 @@ class ScenarioSession(Session):
 
                 self.schedule = reschedule(known, self.plan, diff(known.plan, self.plan))
         return super().compute()
+
+    def rest(self) -> None:
+        """Give back what can be worked out again, until it is worked in once more."""
+        self.schedule, self._prepared = NO_DATES, (None, None)
+        self._base_plan = None
 
     # The door
 

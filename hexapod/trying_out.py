@@ -17,6 +17,7 @@ from hexapod.plan.records import DAY
 from hexapod.scenarios import ScenarioSession
 from hexapod.session import Session
 from hexapod.system.files import shown
+from hexapod.system.words import count_of
 from hexapod.worktime import clock
 from hexapod.worktime.clock import date_of, iso
 from hexapod.worktime.lengths import format_length
@@ -115,7 +116,7 @@ def standing_words(column: Column) -> str:
     if not column.behind:
         return ""
     asked = f", {column.conflicts} to be asked" if column.conflicts else ""
-    return f"{column.name}: the plan moved on by {column.behind} edits since{asked}."
+    return f"{column.name}: the plan moved on by {count_of(column.behind, 'edit')} since{asked}."
 
 
 def _words(row: Row, column: int) -> str:

@@ -42,6 +42,7 @@ GROUPS = (
             "tests/system",
             "tests/store",
             "tests/test_session.py",
+            "tests/test_scenarios.py",
             "tests/test_notifying.py",
             "tests/test_cli.py",
             "tests/test_package.py",

@@ -90,6 +90,7 @@ def random_edit(rng: random.Random, plan: Plan) -> Edit:
         choices += [lambda: _tracking_edit(rng, plan, some)] * 3
         choices += [lambda: _accounts_edit(rng, plan, some)] * 3
         choices += [lambda: _unsure_edit(rng, plan, some)] * 3
+        choices += [lambda: _trying_edit(rng, plan, some)] * 2
         if len(tasks) > 15:
             choices.append(lambda: edits.remove_tasks(plan, some))
         if len(tasks) > 120:
@@ -258,6 +259,27 @@ def _unsure_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
             lambda: edits.take_answer(plan, known, rng.random() < 0.5),
             lambda: edits.risk_came(plan, known),
             lambda: edits.task_of_action(plan, known, plan.risks[known].project, edits.new_id()),
+        ]
+    return rng.choice(choices)()
+
+
+def _trying_edit(rng: random.Random, plan: Plan, some: list[str]) -> Edit:
+    """What is tried out in scenarios."""
+    project = rng.choice(sorted(plan.projects))
+    roles = [r.id for r in plan.resources.values() if r.kind is ResourceKind.ROLE]
+    day = MONDAY // 1440 + rng.randrange(60)
+    choices = [
+        lambda: edits.contract(plan, some, "Firm", rng.randrange(9000), (day, day + rng.randrange(9))),
+        lambda: edits.delay_project(plan, project, rng.randrange(3000)),
+        lambda: edits.put_on_hold(plan, project, rng.random() < 0.5),
+        lambda: edits.scale_scope(plan, some, rng.choice((0.25, 0.5, 2, 9))),
+        lambda: edits.crowd(plan, some, rng.choice((1.5, 2, 9))),
+    ]
+    if roles:
+        role = rng.choice(roles)
+        choices += [
+            lambda: edits.hire(plan, role, rng.choice((0.5, 1, 3)), day, rng.choice((None, day + 9))),
+            lambda: edits.open_to_role(plan, role),
         ]
     return rng.choice(choices)()
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.plan import edits
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import (
     Assignment,
@@ -24,6 +25,7 @@ from hexapod.plan.records import (
     ResourceKind,
 )
 from hexapod.plan.risks import Risk, RiskDelay
+from hexapod.scenarios import ScenarioSession, make_scenario
 from hexapod.session import Session
 from tests.support import DAY, MONDAY, project, tasks
 
@@ -251,6 +253,39 @@ class Commands(unittest.TestCase):
         bad = hexapod("simulate", str(self.file), "--iterations", "0")
         self.assertEqual(bad.returncode, 2)
         self.assertIn(b"from 1 to 1,000,000", bad.stderr)
+
+    def test_scenarios_stand_side_by_side_and_one_is_written_as_a_plan(self) -> None:
+        path = self.folder / "w.hexapod"
+        self.assertEqual(hexapod("convert", str(self.file), str(path)).returncode, 0)
+        session = Session.open(path)
+        session.compute()
+        shorter = ScenarioSession(session, make_scenario(session, "Shorter", note="Half of c").id)
+        shorter.compute()
+        shorter.apply(edits.set_durations(shorter.plan, ["c"], 4 * DAY))
+        behind = make_scenario(session, "Behind")
+        session.apply(edits.set_durations(session.plan, ["c"], 8 * DAY))
+        session.close()
+        found = self.json_of("scenarios", str(path))
+        columns = [(c["name"], c["edits"], c["behind"], c["conflicts"]) for c in found["columns"]]
+        self.assertEqual(columns, [("As it is", 0, 0, 0), ("Shorter", 1, 1, 1), ("Behind", 0, 1, 0)])
+        finish = next(row for row in found["rows"] if row["kind"] == "finish")
+        planned, after = (self.json_of("schedule", str(f)) for f in (path, self.plan_of(path, "Shorter")))
+        wanted = [planned["projects"][0]["finish"], after["projects"][0]["finish"]]
+        self.assertEqual((finish["values"][:2], finish["best"]), (wanted, [1]))
+        self.assertEqual(read_plan(self.plan_of(path, behind.id).read_bytes()).tasks["c"].duration, 9 * DAY)
+        words = hexapod("scenarios", str(path)).stdout.decode()
+        self.assertIn("the plan moved on by 1 edit", words)
+        for arguments in (
+            ("scenarios", str(self.file)),
+            ("convert", str(path), str(path) + "2.json", "--scenario", "x"),
+        ):
+            bad = hexapod(*arguments)
+            self.assertEqual((bad.returncode, bad.stderr.count(b"\n")), (2, 1), arguments)
+
+    def plan_of(self, path: Path, scenario: str) -> Path:
+        target = self.folder / f"{scenario}.json"
+        self.assertEqual(hexapod("convert", str(path), str(target), "--scenario", scenario).returncode, 0)
+        return target
 
     def test_stages_go_through_the_edit_list_and_say_how_far_a_card_is(self) -> None:
         entries = [

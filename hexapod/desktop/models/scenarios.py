@@ -84,6 +84,7 @@ class ScenariosWork(QObject):
         self._opened: dict[str, ScenarioSession] = {}
         self._known: dict[str, tuple[Mark, _Known]] = {}
         self._effects: dict[str, tuple[Mark, dict[int, Effect]]] = {}
+        self._entering: set[str] = set()
         self._is_working = self._is_over = False
         for signal in (desk.changed, desk.home_changed, desk.computed, desk.past_changed):
             signal.connect(self._follow)
@@ -182,6 +183,7 @@ class ScenariosWork(QObject):
 
         def show(known: object) -> None:
             self._is_working = False
+            self._let_rest(scenario)
             assert isinstance(known, _Known)
             self._known[scenario] = (mark, known)
             self.changed.emit()
@@ -192,6 +194,12 @@ class ScenariosWork(QObject):
             self.changed.emit()
 
         in_background(self, lambda: _worked_out(session, today, share, with_rounds), show, fail)
+
+    def _let_rest(self, scenario: str) -> None:
+        """The dates of one that is only looked at are not kept: ten large ones would take much memory."""
+        session = self._opened.get(scenario)
+        if session is not None and session is not self._desk.session and scenario not in self._entering:
+            session.rest()
 
     # What each of its edits does
 
@@ -211,6 +219,7 @@ class ScenariosWork(QObject):
 
             def show(found: object) -> None:
                 self._is_working = False
+                self._let_rest(scenario)
                 self._effects[scenario] = (now, found)  # type: ignore[assignment]
                 self.changed.emit()
 
@@ -236,12 +245,19 @@ class ScenariosWork(QObject):
             desk.told.emit(str(error), "trouble", False)
             return
 
+        self._entering.add(scenario)
+
         def show(_: object) -> None:
+            self._entering.discard(scenario)
             self.chosen = scenario
             desk.work_in(session)
             then()
 
-        in_background(self, session.compute, show, lambda error: desk.told.emit(str(error), "trouble", False))
+        def fail(error: Exception) -> None:
+            self._entering.discard(scenario)
+            desk.told.emit(str(error), "trouble", False)
+
+        in_background(self, session.compute, show, fail)
 
     def leave(self) -> None:
         """Back to the plan."""
