@@ -168,9 +168,10 @@ class ScenarioSession(Session):
         if self.moved_on():
             raise EditRefused("The plan has moved on since. Bring the scenario to it first.")
         wanted = None if numbers is None else set(numbers)
+        made, *rest = self.steps()
+        own = [made, *(step for step in rest if step.base is None)]  # the others brought it to the plan
         chosen = None if wanted is None else [
-            touched_by(self.workspace.read_changes(step.row.number)) for step in self.steps()
-            if step.row.number in wanted
+            touched_by(self.workspace.read_changes(step.row.number)) for step in own if step.row.number in wanted
         ]  # fmt: skip
         found = taken(self.home.plan, self.plan, chosen)
         record = self.record

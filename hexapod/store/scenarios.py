@@ -104,7 +104,7 @@ class ScenarioPlace:
 
     def read_changes(self, number: int) -> Changes:
         base = next((base for row, base in self._rows if row.number == number), None)
-        if base is None:
+        if base is None or number == self._rows[0][0].number:
             return self._home().scenario_changes(number)
         steps = self.steps(number)
         return diff(self._plan(steps[:-1]), self._plan(steps))

@@ -139,7 +139,7 @@ class Scenarios(WindowCase):
         rows = {row.key: row for row in self.work.rows(self.work.columns())}
         finish = rows[RowKey(RowKind.FINISH, "p")]
         self.assertEqual(finish.values, (self.desk.home.schedule.project_finish["p"],
-                                         self.work.opened(made).schedule.project_finish["p"]))  # fmt: skip
+                                         self.work.opened(made).compute().project_finish["p"]))  # fmt: skip
         self.assertEqual(finish.best, {1})
         self.assertIn(project.name, finish.words)
         self.assertEqual(rows[RowKey(RowKind.COST)].values, (10 * 8 * 3300, 5 * 8 * 3300))

@@ -237,7 +237,7 @@ class Range(Trying):
         settle()
         before = self.work.chances().error_of_quantile(0.8)
         again = self.find(QPushButton, "rangeAgain")
-        self.assertEqual(again.text(), "More rounds")
+        self.assertEqual(again.text(), "Run more")
         again.click()
         wait_for(lambda: self.rounds().found.rounds == 40_000)
         self.assertLessEqual(self.work.chances().error_of_quantile(0.8), before)

@@ -127,6 +127,12 @@ class Actions(WithTheDemo):
             if action_id == "level.clear":
                 window.registry.refresh()
                 window.registry.qt("level.accept").trigger()
+        elif action_id.startswith("scenario."):
+            last = desk.scenarios.listed()[-1].id
+            desk.scenarios.look_at(last)
+            if action_id in ("scenario.leave", "scenario.differences", "scenario.differing"):
+                desk.scenarios.enter(last)
+                wait_for(lambda: desk.scenario is not None)
         elif action_id in ("look.build", "help.inspector"):
             window.show_leg("staff")
         elif action_id == "edit.take":
@@ -167,7 +173,7 @@ class Actions(WithTheDemo):
             window.findChild(QLineEdit, "cellEditor"), QApplication.activePopupWidget(),
             window.palette().base().color().name(), desk.on_show.view, desk.on_show.chain, desk.current,
             desk.staging.on_show, desk.staging.asks_first, window.build.strip.isHidden(), window.link.shows_map,
-            tuple(desk.on_show.kept), window.side.is_folded,
+            tuple(desk.on_show.kept), window.side.is_folded, len(desk.rows),
         )  # fmt: skip
 
 

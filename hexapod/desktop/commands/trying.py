@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from hexapod.desktop.host import Host
 from hexapod.errors import HexapodError
 
@@ -83,6 +85,9 @@ def show_differing(window: Host) -> None:
     if not differing:
         desk.told.emit("The scenario moves nothing and changes no row.", "", False)
         return
+    counts = Counter(desk.plan.tasks[task].project for task in differing)
+    if not counts[desk.project or ""]:
+        desk.look_at_project(counts.most_common(1)[0][0])
     window.show_leg("build")
     desk.on_show.show_only(differing)
 

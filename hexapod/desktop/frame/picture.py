@@ -10,8 +10,10 @@ from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop import dates
 from hexapod.desktop.theme.style import color, font, scaled
-from hexapod.desktop.theme.text import draw_text
+from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.records import DAY
+
+EDGE = 14  # pixels that words of an axis may reach beyond it
 
 
 class Picture(QWidget):
@@ -50,7 +52,9 @@ def rule_days(painter: QPainter, box: QRectF, first: int, last: int, *, lines: b
         if lines:
             painter.fillRect(QRectF(x, box.top(), 1, box.height()), color("rule"))
         painter.setPen(color("muted"))
-        draw_text(painter, font(8.5), dates.short_day(at), QRectF(x, box.bottom() + 6, scaled(90), 18))
+        words, face = dates.short_day(at), font(8.5)
+        left = min(x, box.right() + EDGE - width_of(face, words))  # the last one is not cut off
+        draw_text(painter, face, words, QRectF(left, box.bottom() + 6, scaled(90), 18))
 
 
 def days_between(first: int, last: int, count: int) -> range:

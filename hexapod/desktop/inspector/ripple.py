@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
@@ -13,6 +14,8 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label
 from hexapod.desktop.theme.tips import plain_tip
+from hexapod.plan.changes import Changes
+from hexapod.plan.kinds import KINDS
 from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.system.words import count_of
 from hexapod.worktime.lengths import format_days
@@ -52,6 +55,7 @@ class RipplePage(Page):
             line.addStretch(1)
             self.box.addLayout(line)
             self._fill_ripple(desk.staging.on_show.before, desk.staging.on_show.schedule)
+            self._fill_else(desk.staging.on_show.changes)
         elif desk.last is not None and isinstance(desk.last.before, Schedule):
             self.box.addWidget(label("What just moved", "title"))
             undone = {"undo": "Undone: ", "redo": "Done again: "}.get(desk.last.kind, "")
@@ -82,6 +86,13 @@ class RipplePage(Page):
             self.box.addWidget(label(said, "trouble" if found.negative_after > found.negative_before else "muted",
                                      wrap=True))  # fmt: skip
         self._fill_moved(found)
+
+    def _fill_else(self, changes: Changes) -> None:
+        """What an edit changes beside tasks and their links: nothing of that need move anything."""
+        counts = Counter(kind for kind, _, _ in changes.pairs() if kind not in ("tasks", "links", "scenarios"))
+        if counts:
+            said = ", ".join(f"{n} {KINDS[kind].one if n == 1 else kind}" for kind, n in counts.items())
+            self.box.addWidget(label(f"It also changes {said}.", "small", wrap=True))
 
     def _finish_words(self, finish: ProjectFinish, after: Schedule) -> str:
         name = self.desk.plan.projects[finish.project].name if finish.project in self.desk.plan.projects else "It"

@@ -14,6 +14,7 @@ from hexapod.plan.records import LinkKey
 
 WIDTH = 268
 NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
+ROOM = 1200  # from which on there is room for a page that is half of what its leg is for
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does",
               "scenario": "The scenario"}  # fmt: skip
 # Pages that are looked at and left again by asking for them once more.
@@ -38,7 +39,7 @@ class SidePanel(QFrame):
         self._wish = desk.memory.recall(
             "side_folded", bool | None, None
         )  # folded or open, if somebody said so; else the width of the window decides
-        self._is_narrow = False
+        self._is_narrow, self._has_room = False, True
         self._edge = Edge()
         self._edge.clicked.connect(self.turn)
         self.pages = Pages(desk, registry)
@@ -76,7 +77,7 @@ class SidePanel(QFrame):
 
     def fit_in(self, width: int) -> None:
         """In a window of this width, unless somebody said what it shall be."""
-        self._is_narrow = width < scaled(NARROW)
+        self._is_narrow, self._has_room = width < scaled(NARROW), width >= scaled(ROOM)
         self._fold(self._is_at_rest_folded and self.shown == self.home and not self._has_something_to_say)
 
     @property
@@ -90,7 +91,7 @@ class SidePanel(QFrame):
     @property
     def _stays_open(self) -> bool:
         """Whether the page on show is half of what its leg is for, and nobody folded it."""
-        return self.shown == "scenario" and self._wish is None
+        return self.shown == "scenario" and self._wish is None and self._has_room
 
     def _fold(self, folded: bool) -> None:
         self.is_folded = folded

@@ -20,6 +20,7 @@ from hexapod.plan.records import DAY
 TOP, BOTTOM = 26, 8
 RESTS_AFTER = 120  # milliseconds
 PIECE = 26  # periods that are worked out together
+LEAST = 0.1  # hours that are seen
 
 
 class TimeAxis(Protocol):
@@ -45,11 +46,12 @@ class LoadCanvas(QWidget):
         self._at_rest = QTimer(self, singleShot=True, interval=RESTS_AFTER)
         self._at_rest.timeout.connect(self._find_missing)
         self._kept: dict[int, list[Period]] = {}  # periods by the piece of time that they lie in
-        self._kept_of: object = None
+        self._kept_of: tuple[object, object] = (None, None)
         self._kept_for: tuple[str, int] | None = None
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.load_changed):
             signal.connect(self.update)
-        desk.proposal_changed.connect(self.update)
+        for signal in (desk.proposal_changed, desk.looks.changed):
+            signal.connect(self.update)
 
     def show_by(self, length: int) -> None:
         """By day or by week."""
@@ -63,8 +65,9 @@ class LoadCanvas(QWidget):
         load = self.desk.load
         if not self.desk.resource or load is None or len(edges) < 2:
             return []
-        if self._kept_of is not load or self._kept_for != (self.desk.resource, length):
-            self._kept, self._kept_of, self._kept_for = {}, load, (self.desk.resource, length)
+        of, wanted = (load, self.desk.beside), (self.desk.resource, length)
+        if self._kept_of[0] is not of[0] or self._kept_of[1] is not of[1] or self._kept_for != wanted:
+            self._kept, self._kept_of, self._kept_for = {}, of, wanted
             self._missing = {}
         found: list[Period] = []
         piece, shift = PIECE * length, 4 * DAY if length == WEEK else 0  # 1970 began on a Thursday
@@ -112,10 +115,11 @@ class LoadCanvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), color("raised"))
         found = self.periods()
-        most = max([1.0, *(max(p.load, p.capacity) for p in found)])
+        most = max([1.0, *(max(p.load, p.capacity, p.then or 0.0) for p in found)])
         for period in found:
             self._paint_column(painter, period, most)
         self._paint_capacity(painter, found, most)
+        self._paint_then(painter, found, most)
         if not self.desk.resource:
             painter.setPen(color("faint"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Add people or equipment to see their load")
@@ -167,6 +171,20 @@ class LoadCanvas(QWidget):
             painter.setFont(font(8))
             y = min((self.height() - BOTTOM - room * p.capacity / most) for p in found[-3:])
             painter.drawText(QRectF(self.width() - 70, y - 16, 62, 14), Qt.AlignmentFlag.AlignRight, "capacity")
+
+    def _paint_then(self, painter: QPainter, found: list[Period], most: float) -> None:
+        """A dashed box where the plan asks for more or less than the scenario that is open."""
+        pen = QPen(color("petrol"), 1.4)
+        pen.setDashPattern([3.0, 2.5])
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        room, base = self.height() - TOP - BOTTOM, self.height() - BOTTOM
+        for period in found:
+            if period.then is not None and abs(period.then - period.load) >= LEAST:
+                left, right = self._axis.scale.x(period.begin) + 2.5, self._axis.scale.x(period.end) - 2.5
+                painter.drawRect(
+                    QRectF(left, base - room * period.then / most, right - left, room * period.then / most)
+                )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = self._axis.scale.minute(event.position().x())

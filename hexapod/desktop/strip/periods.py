@@ -17,13 +17,15 @@ HOUR_OF_LOAD = 60_000_000  # of a load, in millionths of minutes
 
 @dataclass(frozen=True)
 class Period:
-    """``peak`` is the most that is asked for at one moment, in units, where that exceeds the capacity; else 0."""
+    """``peak`` is the most that is asked for at one moment, in units, where that exceeds the capacity; else 0. ``then``
+    is the load that the plan has, where a scenario is open and that is shown beside it."""
 
     begin: int
     end: int
     load: float  # hours
     capacity: float
     peak: float
+    then: float | None = None
 
     @property
     def is_over(self) -> bool:
@@ -49,6 +51,9 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
 
     loads = load_by_period(desk.worked_out, desk.plan, resource, edges)
     capacities = capacity_by_period(desk.worked_out, desk.plan, resource, edges)
+    beside = desk.beside
+    is_beside = beside is not None and resource in beside.plan.resources
+    then = load_by_period(beside, beside.plan, resource, edges) if is_beside else None  # type: ignore[union-attr,arg-type]
     over = [o for o in load.overloads if o.resource == resource]
     found = []
     for i in range(len(edges) - 1):
@@ -56,7 +61,8 @@ def periods_of(desk: Desk, resource: str, edges: np.ndarray) -> list[Period]:
         peak = 0.0
         if any(o.begin < end and o.end > begin for o in over):
             peak = peak_within(desk.worked_out, load.demand, resource, begin, end)
-        found.append(Period(begin, end, loads[i] / HOUR_OF_LOAD, capacities[i] / HOUR_OF_LOAD, peak))
+        before = None if then is None else then[i] / HOUR_OF_LOAD
+        found.append(Period(begin, end, loads[i] / HOUR_OF_LOAD, capacities[i] / HOUR_OF_LOAD, peak, before))
     return found
 
 

@@ -33,7 +33,7 @@ class RangeView(Part):
         self.spread, self.driving = SpreadList(desk, self.work), DrivingList(desk, self.work)
         self._target = self.choice("rangeOf", "Of what", 200, lambda t: self.work.look_at(t))
         self._share = self.choice("rangeShare", "How sure is sure enough", 100, lambda s: self.work.set_share(s))
-        self._itself = QCheckBox("Runs by itself")
+        self._itself = QCheckBox("By itself")
         self._itself.setObjectName("rangeItself")
         self._itself.setToolTip("Go the rounds whenever the plan has rested")
         self._itself.clicked.connect(self.work.go_by_itself)
@@ -79,7 +79,7 @@ class RangeView(Part):
         offer(self._share, [(share, share_words(share)) for share in SHARES], work.share)  # type: ignore[misc]
         self._itself.setChecked(work.goes_by_itself)
         self._levelled.setChecked(work.with_capacities)
-        self._again.setText("More rounds" if work.can_go_more else "Run again")
+        self._again.setText("Run more" if work.can_go_more else "Run again")
         self._again.setEnabled(not work.is_running and self._desk.is_computed)
         chances = work.chances()
         name = self._name()

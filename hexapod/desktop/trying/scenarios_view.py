@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part
@@ -35,16 +35,16 @@ class ScenariosView(Part):
         self._rows_menu = QMenu(self._rows)
         self._rows.setMenu(self._rows_menu)
         self._rows_menu.aboutToShow.connect(self._fill_rows)
-        for widget in (
-            self._differ,
-            self._rows,
-            ActionButton(registry, "scenario.new", text="New from today's plan"),
-            ActionButton(registry, "scenario.ways", text="What would it take…"),
-        ):
-            self._line.addWidget(widget)
+        for action, words in (("scenario.new", "New from today's plan"), ("scenario.ways", "What would it take…")):
+            self._line.addWidget(ActionButton(registry, action, text=words))
+        head = QHBoxLayout()
+        head.setSpacing(6)
+        head.addWidget(self._title, 1)
+        head.addWidget(self._differ)
+        head.addWidget(self._rows)
         self.below = heading("")
         box = self.column()
-        box.addWidget(self._title)
+        box.addLayout(head)
         box.addWidget(self._says)
         box.addSpacing(4)
         box.addWidget(self.table, 3)
