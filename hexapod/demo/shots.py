@@ -14,7 +14,8 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
+FOR_GUIDE_ONLY = ("scenario", "lanes",
+                  "legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
                   "calendars", "reports", "proposal")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
 PutBack = Callable[[], object]  # shows the window as it was before a picture
@@ -313,6 +314,34 @@ def _range(window) -> PutBack:  # type: ignore[no-untyped-def]
     return lambda: window.show_leg("build")
 
 
+def _scenarios(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """The three ways through the spring beside the plan; the last of them has something to be asked."""
+    work = window.desk.scenarios
+    window.show_part("scenarios", "trying")
+    window.side.open_now()
+    work.look_at(work.listed()[-1].id)
+    _wait_for(lambda: all(column.figures is not None for column in work.columns()))
+    _wait_for(lambda: work.effects(work.chosen))
+    return lambda: window.show_leg("build")
+
+
+def _scenario(window) -> PutBack:  # type: ignore[no-untyped-def]
+    """Inside one: solid where it has the work, dashed where the plan does."""
+    desk = window.desk
+    desk.scenarios.enter(desk.scenarios.listed()[-1].id)
+    _wait_for(lambda: desk.scenario is not None)
+    window.registry.qt("scenario.differing").trigger()
+    desk.look_at_resource(next(r.id for r in desk.plan.resources_in_order() if r.initials == "GZ"))
+    window.chart.fit()
+
+    def put_back() -> None:
+        desk.scenarios.leave()
+        desk.look_at_project(desk.plan.projects_in_order()[0].id)
+        window.show_leg("build")
+
+    return put_back
+
+
 def _risks(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("risks", "trying")
     _wait_for(lambda: window.desk.risks.worth() is not None)
@@ -450,6 +479,8 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "money": _money,
     "drift": _drift,
     "value": _value,
+    "scenarios": _scenarios,
+    "scenario": _scenario,
     "range": _range,
     "risks": _risks,
     "attention": _attention,

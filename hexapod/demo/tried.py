@@ -18,11 +18,13 @@ from hexapod.worktime.lengths import parse_length
 At = Callable[[str, int], int]
 MORNING = 10 * 60
 MADE_ON, CHANGED_ON = "2026-10-09", "2026-10-12"
+TRIED_BY, CHANGED_BY = "Joss Ferro", "Nell Harrow"
 RENEWED = "4.3"  # row of the roof that plan and scenario both change
 
 
 def try_out(session: Session, store: str, roof: str, at: At) -> None:
     """Make the scenarios of the spring; the plan moves on after the last of them."""
+    who, session.who = session.who, TRIED_BY
     session.workspace.clock = partial(moment_of, at(MADE_ON, 17 * 60 + 20))
     two = _made(session, "Two registrars", "Hire for March, when the collection is scanned in.")
     march = at("2027-03-01", 0) // DAY, at("2027-03-31", 0) // DAY
@@ -39,11 +41,13 @@ def try_out(session: Session, store: str, roof: str, at: At) -> None:
     renewed = _row(glaziers.plan, roof, RENEWED)
     glaziers.apply(edits.set_durations(glaziers.plan, [renewed], parse_length("3d")))
     session.workspace.clock = partial(moment_of, at(CHANGED_ON, MORNING))
+    session.who = CHANGED_BY
     session.apply(edits.set_durations(session.plan, [renewed], parse_length("6d")))
     paths = _row(session.plan, roof, "4.6")
     session.apply(edits.set_task(session.plan, paths, "Note on “Paths cleaned”", notes="Also the steps of the pond."))
     for scenario in (two, held):
         scenario.bring_up({})
+    session.who = who
 
 
 def _made(session: Session, name: str, note: str) -> ScenarioSession:
