@@ -3,21 +3,29 @@
 
 from __future__ import annotations
 
+import json
+import subprocess
+import sys
+import tempfile
 import time
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import numpy as np
 from msgspec.structs import replace
 
+from bench.moving import screen
 from bench.plans import large_plan
-from bench.timing import Row, aimed, row
+from bench.timing import Row, aimed, percentile, row
 from hexapod.outlook.chances import Outlook
 from hexapod.outlook.draws import table
 from hexapod.outlook.levelled import simulate_levelled
 from hexapod.outlook.simulation import simulate
+from hexapod.plan.changes import diff
 from hexapod.plan.plan import Plan
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
+from hexapod.store.workspace import Workspace
 
 QUANTILES = (0.1, 0.5, 0.8, 0.9)
 TIMES = 3
@@ -40,6 +48,22 @@ def rows() -> Iterator[Row]:
     simulate_levelled(levelled, 32)
     (taken,) = _side_by_side(lambda: simulate_levelled(levelled, 1000))
     yield aimed("simulation with capacities: 500 tasks x 1,000 rounds", taken, 10_000)
+    yield from _keys_while_rounds_go()
+
+
+def _keys_while_rounds_go() -> Iterator[Row]:
+    """By how much rounds of 10,000 tasks that go by themselves delay a key in the window."""
+    with tempfile.TemporaryDirectory() as folder, screen() as environment:
+        path = Path(folder) / "bench.hexapod"
+        workspace = Workspace.create(path)
+        workspace.write(diff(Plan(), with_estimates(large_plan(10_000))), "Begin", "bench")
+        workspace.close()
+        command = [sys.executable, "-m", "bench.while_rounds", str(path)]
+        done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
+    found: dict[str, list[float]] = json.loads(done.stdout.splitlines()[-1])
+    rest, busy = (percentile(found[name], 0.95) for name in ("at_rest", "busy"))
+    yield row("key while rounds of 10,000 tasks go, p95", busy, rest, "at rest")
+    yield aimed("key delayed by rounds that go, p95", max(0.0, busy - rest), 16)
 
 
 def with_estimates(plan: Plan) -> Plan:

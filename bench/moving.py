@@ -24,7 +24,7 @@ MOVES = ("scroll", "sideways", "zoom", "jump", "fold", "fold all", "filter", "dr
 
 
 def rows() -> Iterator[Row]:
-    with _screen() as environment:
+    with screen() as environment:
         for size in (150, 100_000):
             bare = _figures(environment, "--bare", str(size))
             reference = percentile(bare["scroll"], 0.95)
@@ -48,7 +48,7 @@ def rows() -> Iterator[Row]:
 
 
 @contextlib.contextmanager
-def _screen() -> Iterator[dict[str, str]]:
+def screen() -> Iterator[dict[str, str]]:
     """A screen to draw on: the one there is, a virtual one, or none."""
     environment = {**os.environ}
     if environment.get("DISPLAY") or not shutil.which("Xvfb"):

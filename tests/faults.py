@@ -44,6 +44,11 @@ ROUNDS = ("tests.outlook.test_rounds",)
 CHANCES = ("tests.outlook.test_outside",)
 RISKS = ("tests.plan.test_risks", "tests.fields.test_unsure_text", "tests.formats.test_risk_tables")
 IN_ROUNDS = "hexapod/outlook/rounds.py"
+MERGE = "hexapod/outlook/merge.py"
+MERGED = ("tests.outlook.test_merge",)
+SCENARIOS = ("tests.test_scenarios",)
+WAYS = ("tests.outlook.test_ways",)
+TRYING = ("tests.plan.test_trying",)
 LOGS = ("tests.formats.test_log_tables",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
@@ -316,6 +321,35 @@ FAULTS = (
           "return lambda name: called.get(name) or before(name)", "return before", LINES),
     Fault("of a line a printed target is a limit", "hexapod/lines/printing.py",
           'parts.append(f"by {write_date(task.target)}")', 'parts.append(f"from {write_date(task.target)}")', LINES),
+    Fault("scenarios: what the plan alone changed is lost", MERGE, "if theirs == before or theirs == mine:\n        return mine",
+          "if theirs == before or theirs == mine or mine is not None:\n        return mine", MERGED),
+    Fault("scenarios: what only the scenario changed is not taken", MERGE, "        take = True\n", "        take = False\n", MERGED),
+    Fault("scenarios: what both changed is not asked", MERGE,
+          "            questions.append(Question(place, name_of(scenario, kind, mine), old, new, own))\n", "", MERGED),
+    Fault("scenarios: an answer for the plan is taken for the scenario's", MERGE,
+          "take = said.get(place) is Side.SCENARIO", "take = place in said", MERGED),
+    Fault("scenarios: a place is merged field by field", MERGE, '"tasks": {"place": ("project", "parent", "rank")},', '"tasks": {},', MERGED),
+    Fault("scenarios: a broken rule is let through", MERGE, "        check(found, changes)\n", "", MERGED),
+    Fault("scenarios: a loop is let through", MERGE, "return reschedule(dates, found, changes) if dates is not None else None",
+          "return None", MERGED),
+    Fault("scenarios: links of a task that is kept are forgotten", MERGE, 'if kind == "tasks":\n        for of, keys', 'if not kind:\n        for of, keys', MERGED),
+    Fault("scenarios: a step of before counts after it was undone", "hexapod/store/scenarios.py", "undone.append(done.pop())", "undone.append(done[-1])", SCENARIOS),
+    Fault("scenarios: the base is the first one for good", "hexapod/store/scenarios.py", "for step in reversed(self.steps()) if step.base", "for step in self.steps() if step.base", SCENARIOS),
+    Fault("scenarios: edits of before it was brought up count again", "hexapod/store/scenarios.py", "for step in steps[first:]:", "for step in steps:", SCENARIOS),
+    Fault("scenarios: what was chosen brings all with it", "hexapod/outlook/taking.py", "        if wanted is None or _is_chosen(place, before, after, wanted)\n", "", SCENARIOS),
+    Fault("scenarios: what the chosen need is left behind", "hexapod/outlook/taking.py", "            if not more:\n", "            if True:\n", SCENARIOS),
+    Fault("scenarios: what happened can be told in one", "hexapod/scenarios.py", "if any(_is_told(kind, before, after)", "if all(_is_told(kind, before, after)", SCENARIOS),
+    Fault("scenarios: a lost file loses them", "hexapod/store/rescue.py", "        for scenario, own in scenarios.items():\n", "        for scenario, own in ():\n", SCENARIOS),
+    Fault("scenarios: a project on hold asks for people", "hexapod/staffing/demand.py", "and not (held and plan.tasks[a.task].project in held)", "", SCENARIOS),
+    Fault("ways: one more than needed is hired", "hexapod/outlook/ways.py", "for count in range(1, MOST_MORE + 1):", "for count in range(2, MOST_MORE + 1):", WAYS),
+    Fault("ways: who is hired costs nothing", "hexapod/outlook/ways.py", "entry if price else None)", "None)", WAYS),
+    Fault("ways: the second may end before the first", "hexapod/outlook/ways.py", "for each in (begins, ends):", "for each in (begins,):", WAYS),
+    Fault("ways: what others lose is not said", "hexapod/outlook/ways.py", "after is not None and after > before:", "after is not None and after > before + 9**9:", WAYS),
+    Fault("ways: the best of a row is the worst", "hexapod/outlook/side_by_side.py", "max(known) if more else min(known)", "min(known) if more else max(known)", WAYS),
+    Fault("trying: a delay leaves rows that wait for what is done", "hexapod/plan/edits/trying.py", "plan.tasks[key[0]].actual_finish is None", "True", TRYING),
+    Fault("trying: more people, as long as before", "hexapod/plan/edits/trying.py", "shorter = max(1, round(task.minutes / by))", "shorter = task.minutes", TRYING),
+    Fault("trying: who is hired stays for good", "hexapod/plan/edits/trying.py", "((last_day + 1, 0.0),)", "()", TRYING),
+    Fault("trying: begun work is scaled whole", "hexapod/plan/edits/trying.py", "length = task.minutes if task.actual_start is None else task.rest", "length = task.minutes", TRYING),
     Fault("chances: a kept gap is forgotten", IN_ROUNDS, "keeps[a] != 0 and kept[a] > 0", "keeps[a] != 0 and kept[a] > 9**9",
           ROUNDS),
     Fault("chances: a hold is forgotten", IN_ROUNDS, "release = held_start(pool, calendar, duration, release, holds[j])",

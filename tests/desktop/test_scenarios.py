@@ -7,6 +7,7 @@ import unittest
 from msgspec.structs import replace
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
+from hexapod.desktop.chart.coloring import DRIVES, row_color
 from hexapod.desktop.models.scenarios import THE_PLAN
 from hexapod.desktop.trying.quick import QUICK, Asks
 from hexapod.outlook.merge import Side
@@ -168,6 +169,14 @@ class Scenarios(WindowCase):
         self.assertIn(RowKind.MILESTONE, {row.key.kind for row in self.view.table.rows})
         self.assertEqual(self.desk.memory.recall("scenario_rows", list[str], []), self.work.rows_chosen)
         entries["The usual ones"].trigger()
+        settle()
+        opens = self.id_of("Open")
+        self.assertNotIn(opens, {row.key.of for row in self.view.table.rows})
+        (single,) = [a for a in entries["Single milestones"].menu().actions() if a.text() == "Open"]
+        single.trigger()
+        settle()
+        self.assertIn(opens, {row.key.of for row in self.view.table.rows})
+        single.trigger()
         settle()
         self.assertNotIn(RowKind.MILESTONE, {row.key.kind for row in self.view.table.rows})
 
@@ -358,6 +367,40 @@ class Scenarios(WindowCase):
         self.known()
         row = next(r for r in self.work.rows(self.work.columns()) if r.key.kind is RowKind.SURE)
         self.assertEqual(row.best, {1})
+
+    def test_two_plans_lie_over_one_another_in_the_range_with_the_cost_beside(self) -> None:
+        frames = self.id_of("Frames")
+        self.desk.do(edits.set_estimates(self.desk.plan, [frames], (8 * DAY, 10 * DAY, 20 * DAY)))
+        made = self.make()
+        shorter = edits.set_estimates(self.work.opened(made).plan, [frames], (5 * DAY, 6 * DAY, 9 * DAY))
+        self.work.carry_out(made, edits.together("Shorter", [
+            edits.set_durations(self.work.opened(made).plan, [frames], 6 * DAY), shorter]))  # fmt: skip
+        self.window.show_part("range", "trying")
+        self.desk.chances.run(500)
+        wait_for(lambda: self.desk.chances.outlook is not None and not self.desk.chances.is_running)
+        settle()
+        view, beside = self.window.trying["range"], self.desk.range_beside
+        self.assertEqual([name for _, name in beside.choices()], ["Nothing beside it", "Two registrars beside it"])
+        self.assertIsNone(view.picture.beside)
+        beside.look_at(made)
+        wait_for(lambda: beside.chances() is not None)
+        settle()
+        self.assertLess(beside.chances().quantile(0.8), self.desk.chances.chances().quantile(0.8))
+        self.assertIn("Two registrars", view.picture.accessibleName())
+        self.assertTrue(view.costs.isVisible())
+        self.assertIn("8 in 10 hold", view.costs.accessibleName())
+        self.enter(made)
+        self.window.show_part("range", "trying")
+        settle()
+        self.assertEqual([of for of, _ in beside.choices()], ["-", THE_PLAN])
+
+    def test_rows_are_coloured_by_how_often_they_drive(self) -> None:
+        self.desk.do(edits.set_estimates(self.desk.plan, [self.id_of("Frames")], (8 * DAY, 10 * DAY, 20 * DAY)))
+        self.desk.looks.set_color_by(DRIVES)
+        never = row_color(self.desk, self.id_of("Frames"))
+        self.desk.chances.run(500)
+        wait_for(lambda: self.desk.chances.outlook is not None and not self.desk.chances.is_running)
+        self.assertNotEqual(row_color(self.desk, self.id_of("Frames")), never)
 
     def test_opened_to_read_scenarios_are_looked_at_and_not_changed(self) -> None:
         made = self.make()

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from hexapod.control.attention import NeedKind
+from hexapod.desktop.models.risks import Scales
 from hexapod.desktop.trying.risk_matrix import band_of
 from hexapod.outlook.chances import Outlook
 from hexapod.outlook.simulation import simulate
@@ -349,6 +350,16 @@ class Register(Trying):
         self.assertFalse([n for n in desk.attention.needs() if n.kind is NeedKind.REVIEW])
 
     def test_bands(self) -> None:
+        self.window.registry.qt("risks.scales").trigger()
+        settle()
+        for words in ("5 20 50", "20 5 50 80", "0 1 2 3", "a b c d", "5 20 50 100"):
+            self.fill(scaleChances=words)
+            self.find(QPushButton, "formSave").click()
+            self.assertIn("four numbers", self.find(QLabel, "formReason").text(), words)
+        self.fill(scaleChances="10 30 60 90", scaleDays="2 4 6 8")
+        self.find(QPushButton, "formSave").click()
+        settle()
+        self.assertEqual(self.desk.risks.scales, Scales((0.1, 0.3, 0.6, 0.9), (2, 4, 6, 8)))
         self.assertEqual([band_of(x, (0.0, 0.2, 0.5)) for x in (0.0, 0.19, 0.2, 0.9)], [0, 0, 1, 2])
 
 

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFont, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QTableView
 
 from hexapod.desktop.build.model import NEW_ROW, RowsModel
-from hexapod.desktop.chart.coloring import row_color
+from hexapod.desktop.chart.coloring import DRIVES, row_color
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import row_height
@@ -72,7 +72,8 @@ class RowPainter:
 
     def _follow_chances(self) -> None:
         """A column may say how often a task drove the finish."""
-        if any(column.id == "criticality" for column in self._model.columns):
+        is_coloured = self._model.desk.looks.color_by == DRIVES
+        if is_coloured or any(column.id == "criticality" for column in self._model.columns):
             self.forget()
 
     def forget(self, tasks: object = None) -> None:

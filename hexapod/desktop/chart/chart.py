@@ -22,6 +22,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
+from hexapod.desktop.chart.coloring import DRIVES
 from hexapod.desktop.chart.gestures import Gestures
 from hexapod.desktop.chart.obstacles import taken
 from hexapod.desktop.chart.pictures import Pictures, tell_current, words_of
@@ -106,7 +107,7 @@ class Chart(Timeline):
 
     def _follow_chances(self) -> None:
         """Bars may end elsewhere."""
-        if self.desk.looks.shows_band:
+        if self.desk.looks.shows_band or self.desk.looks.color_by == DRIVES:
             self._forget_looks()
             self.viewport().update()
 

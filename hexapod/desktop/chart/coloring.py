@@ -14,15 +14,24 @@ from hexapod.plan.records import FieldKind
 from hexapod.schedule.schedule import computed_dates
 from hexapod.schedule.states import State
 
-STREAM, PERSON, STATE, PROGRESS = "stream", "person", "state", "progress"
+STREAM, PERSON, STATE, PROGRESS, DRIVES = "stream", "person", "state", "progress", "drives"
 CRITICAL, NEAR, ROOM = "critical", "nearly critical", "with room"
 NOBODY, LATE, DONE = "nobody", "late", "done"
+MOSTLY, AT_TIMES, SELDOM, NEVER = "drives in most rounds", "at times", "seldom", "never, or not known"
+MOST, SOME = 2 / 3, 1 / 3  # parts of the rounds
 
 
 def ways(desk: Desk) -> dict[str, str]:
     """What rows can be coloured by: its id, and what it is called."""
     own = {f"field.{f.id}": f.name for f in desk.plan.fields_in_order() if f.kind is FieldKind.CHOICE}
-    return {STREAM: "Stream", PERSON: "Person", STATE: "Float", PROGRESS: "Progress", **own}
+    return {
+        STREAM: "Stream",
+        PERSON: "Person",
+        STATE: "Float",
+        PROGRESS: "Progress",
+        DRIVES: "How often it drives",
+        **own,
+    }
 
 
 def row_color(desk: Desk, task_id: str) -> QColor:
@@ -35,6 +44,8 @@ def keys(desk: Desk) -> list[str]:
     """The keys in use in the project on show, in the order of its rows."""
     if desk.looks.color_by == STATE:
         return [CRITICAL, NEAR, ROOM, DONE]
+    if desk.looks.color_by == DRIVES:
+        return [MOSTLY, AT_TIMES, SELDOM, NEVER]
     if desk.looks.color_by == PROGRESS:
         return [LATE, *(state.value for state in (State.BEGUN, State.READY, State.WAITING, State.DONE))]
     plan, outline = desk.plan, desk.on_show.project_outline()
@@ -74,9 +85,21 @@ def _progress(desk: Desk, task_id: str) -> str:
     return LATE if known.late_of(task_id) is not None else known.state_of(task_id).value
 
 
+def _drives(desk: Desk, task_id: str) -> str:
+    """In what part of the rounds it had no float left (its criticality)."""
+    part = desk.chances.troubles.drives.get(task_id, 0.0)
+    return MOSTLY if part >= MOST else AT_TIMES if part >= SOME else SELDOM if part else NEVER
+
+
 def _choice(desk: Desk, task_id: str) -> str:
     field = desk.plan.fields.get(desk.looks.color_by.removeprefix("field."))
     return str(dict(desk.plan.tasks[task_id].fields).get(field.name, "–")) if field else "–"
 
 
-_KEYS: dict[str, Callable[[Desk, str], str]] = {STREAM: _stream, PERSON: _person, STATE: _state, PROGRESS: _progress}
+_KEYS: dict[str, Callable[[Desk, str], str]] = {
+    STREAM: _stream,
+    PERSON: _person,
+    STATE: _state,
+    PROGRESS: _progress,
+    DRIVES: _drives,
+}

@@ -327,6 +327,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("look.band", "Where bars may end, or not", trying.turn_band, "Chances", "Ctrl+Alt+A", "", ("chart",)),
     Action("risks.add", "Add to the register…", trying.add_risk, "Chances", "Ctrl+Alt+I", enabled=_in_project),
     Action("risks.form", "Change an entry of the register…", trying.change_risk, "Chances", enabled=_in_project),
+    Action("risks.scales", "Scales of the matrix…", trying.show_scales, "Chances", ""),
     Action("risks.files", "The register in and out…", trying.show_risk_files, "Chances", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Row", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),

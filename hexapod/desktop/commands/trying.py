@@ -137,6 +137,12 @@ def show_risk_files(window: Host) -> None:
     window.side.show_page("risk_files")
 
 
+def show_scales(window: Host) -> None:
+    """Where the bands of the matrix begin."""
+    window.show_part("risks", "trying")
+    window.side.show_form("risk_scales", "scaleChances")
+
+
 def _show_form(window: Host) -> None:
     window.side.show_page("risk")
     page = window.side.pages["risk"]

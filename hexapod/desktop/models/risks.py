@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import pyqtSignal
 
@@ -23,6 +24,17 @@ if TYPE_CHECKING:
 
 ROUNDS = 2000
 MOST_DRAWN = 4_000_000  # tasks x rounds for each risk
+
+
+class Scales(Struct, frozen=True):
+    """Where the bands of the matrix begin, but for the first: chances 0 to 1, and days that a risk adds to a task."""
+
+    chances: tuple[float, ...]
+    days: tuple[float, ...]
+
+
+USUAL_SCALES = Scales((0.05, 0.2, 0.5, 0.8), (1, 3, 8, 15))
+KEPT_AS = "risk_scales"  # with the workspace
 
 
 @dataclass(frozen=True)
@@ -74,6 +86,17 @@ class RisksWork(ProjectWork):
     @property
     def chosen(self) -> Risk | None:
         return self._desk.plan.risks.get(self.editing) if self._desk.plan.is_whole else None
+
+    @property
+    def scales(self) -> Scales:
+        """Those of the workspace."""
+        found = self._desk.home.workspace.remembered(KEPT_AS, Scales, USUAL_SCALES)
+        is_sound = all(len(each) == len(USUAL_SCALES.days) for each in (found.chances, found.days))
+        return found if is_sound else USUAL_SCALES
+
+    def set_scales(self, scales: Scales) -> None:
+        self._desk.home.workspace.set_state(KEPT_AS, scales)
+        self.changed.emit()
 
     # Edits
 

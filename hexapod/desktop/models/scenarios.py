@@ -78,6 +78,7 @@ class ScenariosWork(QObject):
         self.chosen = THE_PLAN
         self.differences = desk.memory.recall("scenario_differences", bool, False)
         self.rows_chosen = desk.memory.recall("scenario_rows", list[str], [])
+        self.milestones = desk.memory.recall("scenario_milestones", list[str], [])  # that have a row of their own
         self.trouble: dict[str, str] = {}  # by scenario why nothing is known of it
         self.answers: dict[str, dict[Place, Side]] = {}  # what was said of what both sides changed
         self.left_out: dict[str, set[int]] = {}  # edits that are not to be taken over, by number
@@ -392,6 +393,13 @@ class ScenariosWork(QObject):
         """Rows by their names; none for the usual ones."""
         self.rows_chosen = list(rows)
         self._desk.memory.keep("scenario_rows", self.rows_chosen)
+        self.changed.emit()
+
+    def turn_milestone(self, task: str) -> None:
+        """A milestone has a row of its own, or not any more."""
+        others = [t for t in self.milestones if t != task]
+        self.milestones = others if len(others) < len(self.milestones) else [*others, task]
+        self._desk.memory.keep("scenario_milestones", self.milestones)
         self.changed.emit()
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, cast
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.attention import AttentionWork
+    from hexapod.desktop.models.beside import BesideWork
     from hexapod.desktop.models.chances import ChancesWork
     from hexapod.desktop.models.desk import Desk
     from hexapod.desktop.models.drift import DriftWork
@@ -123,6 +124,13 @@ class Works:
         from hexapod.desktop.models.scenarios import ScenariosWork
 
         return ScenariosWork(self._desk)
+
+    @cached_property
+    def range_beside(self) -> BesideWork:
+        """What is laid over the range that is looked at."""
+        from hexapod.desktop.models.beside import BesideWork
+
+        return BesideWork(self._desk)
 
     @cached_property
     def ways(self) -> WaysWork:

@@ -53,6 +53,7 @@ PAGES = {
     "scenario": PageEntry("trying.scenario_page", "ScenarioPage", "registry"),
     "ways": PageEntry("trying.ways_page", "WaysPage"),
     "risk": PageEntry("trying.risk_form", "RiskForm", "leave"),
+    "risk_scales": PageEntry("trying.scales_form", "ScalesForm", "leave"),
     "risk_files": PageEntry("trying.risk_files_page", "RiskFilesPage"),
     "log": PageEntry("track.log_page", "LogPage"),
     "log_files": PageEntry("track.log_files_page", "LogFilesPage"),

@@ -29,6 +29,7 @@ class RangePicture(Picture):
         self.share = 0.8
         self.marks: list[tuple[int, str, str]] = []
         self.pointed: int | None = None  # the moment under the mouse
+        self.beside: tuple[Chances, str, QColor] | None = None  # of another plan, its name, and its colour
         self.setMouseTracking(True)
 
     def show_chances(
@@ -44,6 +45,9 @@ class RangePicture(Picture):
                 self.marks.append((planned, f"plan {dates.short_day(planned)}", "ink"))
             self.marks.append((half, f"half {dates.short_day(half)}", "petrol"))
             self.marks.append((sure, f"{share_words(share)} {dates.short_day(sure)}", "petrol"))
+        if self.beside is not None and chances is not None:
+            sure = self.beside[0].quantile(share)
+            self.marks.append((sure, f"{self.beside[1]} {dates.short_day(sure)}", ""))
         words = ", ".join(words for _, words, _ in self.marks)
         self.setAccessibleName(f"When it may finish: {words}" if words else nothing)
         self.update()
@@ -98,9 +102,25 @@ class RangePicture(Picture):
         points = [QPointF(x(int(at)), box.bottom() - box.height() * chances.chance_by(int(at))) for at in moments]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF(points))
+        self._paint_beside(painter, box, x, moments)
         self._paint_marks(painter, box, x)
         if self.pointed is not None:
             self._paint_pointed(painter, box, x)
+
+    def _paint_beside(self, painter: QPainter, box: QRectF, x, moments) -> None:  # type: ignore[no-untyped-def]
+        """The curve of another plan, dashed and in its colour."""
+        if self.beside is None:
+            return
+        chances, _, tone = self.beside
+        pen = QPen(tone, 2)
+        pen.setDashPattern([4.0, 2.5])
+        painter.setPen(pen)
+        points = [QPointF(x(int(at)), box.bottom() - box.height() * chances.chance_by(int(at))) for at in moments]
+        painter.drawPolyline(QPolygonF(points))
+
+    def _tone(self, name: str) -> QColor:
+        """The colour of a mark; that of another plan has its own."""
+        return self.beside[2] if not name and self.beside is not None else color(name or "ink")
 
     def _paint_bars(self, painter: QPainter, box: QRectF, first: int, last: int) -> None:
         """How many rounds end in each stretch of days; paler behind the day that is sure enough."""
@@ -128,14 +148,16 @@ class RangePicture(Picture):
             place = x(at)
             if not box.left() - 1 <= place <= box.right() + 1:
                 continue
-            painter.setPen(QPen(color(tone), 1.3, Qt.PenStyle.SolidLine if tone == "brick" else Qt.PenStyle.DashLine))
+            painter.setPen(
+                QPen(self._tone(tone), 1.3, Qt.PenStyle.SolidLine if tone == "brick" else Qt.PenStyle.DashLine)
+            )
             painter.drawLine(QPointF(place, box.top() - 4), QPointF(place, box.bottom()))
             face = font(8.5, QFont.Weight.DemiBold)
             wide = width_of(face, words) + 6
             left = min(max(box.left(), place - wide / 2), box.right() - wide)
             line = next(n for n in range(4) if all(n != m or right < left for m, right in taken))
             taken.append((line, left + wide + 4))
-            painter.setPen(color(tone))
+            painter.setPen(self._tone(tone))
             draw_text(painter, face, words, QRectF(left, box.top() - 20 - 15 * min(line, 2), wide, 16))
 
     def _paint_pointed(self, painter: QPainter, box: QRectF, x) -> None:  # type: ignore[no-untyped-def]

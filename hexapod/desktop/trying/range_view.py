@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from hexapod.control.mine import is_milestone
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
+from hexapod.desktop.models.beside import THE_PLAN
 from hexapod.desktop.models.chances import SHARES
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import ActionButton, heading
-from hexapod.desktop.theme.style import scaled
+from hexapod.desktop.parts import ActionButton, heading, narrow
+from hexapod.desktop.theme.style import color, scaled, stream_color
+from hexapod.desktop.trying.cost_picture import CostPicture
 from hexapod.desktop.trying.range_lists import DrivingList, SpreadList
 from hexapod.desktop.trying.range_picture import RangePicture
 from hexapod.desktop.trying.range_words import headline, reasons
@@ -29,8 +31,13 @@ class RangeView(Part):
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__(desk, registry, "range")
         self.work = desk.chances
-        self.picture = RangePicture()
+        self.picture, self.costs, self.beside = RangePicture(), CostPicture(), desk.range_beside
         self.spread, self.driving = SpreadList(desk, self.work), DrivingList(desk, self.work)
+        self._beside = narrow(QComboBox())
+        self._beside.setMinimumContentsLength(18)
+        self._beside.setObjectName("rangeBeside")
+        self._beside.setAccessibleName("Another plan beside it")
+        self._beside.activated.connect(lambda i: self.beside.look_at(self._beside.itemData(i)))
         self._target = self.choice("rangeOf", "Of what", 200, lambda t: self.work.look_at(t))
         self._share = self.choice("rangeShare", "How sure is sure enough", 100, lambda s: self.work.set_share(s))
         self._itself = QCheckBox("By itself")
@@ -48,11 +55,19 @@ class RangeView(Part):
         for tool in (self._levelled, self._itself, estimates, self._again):
             self._line.addWidget(tool)
         box = self.column()
-        box.addWidget(self._title)
+        head = QHBoxLayout()
+        head.setSpacing(8)
+        head.addWidget(self._title, 1)
+        head.addWidget(self._beside)
+        pictures = QHBoxLayout()
+        pictures.setSpacing(8)
+        pictures.addWidget(self.picture, 5)
+        pictures.addWidget(self.costs, 2)
+        box.addLayout(head)
         box.addWidget(self._says)
-        box.addWidget(self.picture, 1)
+        box.addLayout(pictures, 1)
         box.addWidget(self._make_lists())
-        self.follow(self.work.changed, desk.looked_at_changed)
+        self.follow(self.work.changed, self.beside.changed, desk.looked_at_changed)
 
     def _make_lists(self) -> QWidget:
         lists, grid = QWidget(), QGridLayout()
@@ -91,6 +106,13 @@ class RangeView(Part):
             self._title.setText(headline(name, chances, work.planned(), work.wanted_by()))
             self._says.setText(reasons(work, chances))
         nothing = "Going the rounds…" if work.is_running else "Press Run again." if work.has_ranges else ""
+        choices = self.beside.choices()
+        offer(self._beside, choices, self.beside.of)
+        self._beside.setVisible(len(choices) > 1 and chances is not None)
+        other = self.beside.chances() if chances is not None else None
+        tone = stream_color(self.beside.colour) if self.beside.of != THE_PLAN else color("muted")
+        self.picture.beside = None if other is None else (other, self.beside.name, tone)
+        self.costs.show_costs(work.costs() if not work.target else None, work.share)
         self.picture.show_chances(chances, work.share, work.planned(), work.wanted_by(), nothing)
         self.spread.refresh()
         self.driving.refresh()

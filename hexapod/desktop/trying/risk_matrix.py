@@ -14,11 +14,9 @@ from hexapod.desktop.theme.text import draw_text
 from hexapod.plan.risks import Risk
 from hexapod.worktime.lengths import DAY_OF_WORK
 
-CHANCES = (0.0, 0.05, 0.2, 0.5, 0.8)  # where each band of likelihood begins
 CHANCE_WORDS = ("rare", "unlikely", "possible", "likely", "nearly sure")
-DAYS = (0, 1, 3, 8, 15)  # where each band of effect begins, in days of work
 LEFT, BOTTOM, TOP, RIGHT = 80, 40, 26, 12
-BANDS = len(CHANCES)
+BANDS = len(CHANCE_WORDS)
 
 
 def band_of(value: float, begins: tuple[float, ...]) -> int:
@@ -42,7 +40,8 @@ class RiskMatrix(Picture):
     def place(self, risk: Risk, after: bool) -> tuple[int, int]:
         """Its bands of likelihood and of effect, as it stands or with its answer taken."""
         days = effect(risk, after=after) / DAY_OF_WORK
-        return band_of(risk.chance_of(after=after), CHANCES), band_of(days, DAYS)
+        scales = self._work.scales
+        return band_of(risk.chance_of(after=after), (0.0, *scales.chances)), band_of(days, (0.0, *scales.days))
 
     def paint(self, painter: QPainter, whole: QRectF) -> None:
         painter.fillRect(whole, color("panel"))
@@ -60,8 +59,8 @@ class RiskMatrix(Picture):
         for up, words in enumerate(CHANCE_WORDS):
             top = box.bottom() - (up + 1) * high
             draw_text(painter, font(8.5), words, QRectF(0, top, box.left() - 8, high), right=True)
-        for across, days in enumerate(DAYS):
-            words = f"from {days} d" if days else "less"
+        for across, days in enumerate((0.0, *self._work.scales.days)):
+            words = f"from {days:g} d" if days else "less"
             draw_text(painter, font(8.5), words, QRectF(box.left() + across * wide + 4, box.bottom() + 4, wide - 4, 16))
         draw_text(painter, font(8.5), "what it adds to a task", QRectF(box.left(), box.bottom() + 19, box.width(), 18))
         self._paint_risks(painter, box, wide, high)

@@ -29,6 +29,7 @@ class RisksView(Part):
         self.table, self.matrix = RiskTable(desk, self.work), RiskMatrix(desk, self.work)
         self.worth: QLabel = label("", wrap=True)
         self.worth.setObjectName("riskWorth")
+        self._line.addWidget(ActionButton(registry, "risks.scales", text="Scales…"))
         self._line.addWidget(ActionButton(registry, "risks.files", text="In and out…"))
         self._line.addWidget(ActionButton(registry, "risks.add", text="Add…"))
         self._line.addWidget(ActionButton(registry, "risks.form", text="Change…"))

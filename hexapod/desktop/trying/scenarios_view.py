@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
+from hexapod.control.mine import is_milestone
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part
 from hexapod.desktop.models.desk import Desk
@@ -17,6 +18,7 @@ from hexapod.desktop.trying.steps_table import StepsTable
 if TYPE_CHECKING:
     from hexapod.outlook.side_by_side import Row, RowKey, RowKind
 
+MOST_LISTED = 30  # milestones
 LEAST, MOST_KEPT = 220, 460  # pixels: the least that is made of the table, and the most that others leave it
 
 
@@ -88,11 +90,9 @@ class ScenariosView(Part):
     def _chosen_rows(self, rows: list[Row]) -> list[Row]:
         from hexapod.outlook.side_by_side import usual_rows
 
-        kinds = set(self.work.rows_chosen)
-        if not kinds:
-            usual = set(usual_rows(rows))
-            return [row for row in rows if row.key in usual]
-        return [row for row in rows if row.key.kind.value in kinds]
+        kinds, own = set(self.work.rows_chosen), set(self.work.milestones)
+        usual = set(usual_rows(rows)) if not kinds else set()
+        return [row for row in rows if row.key in usual or row.key.kind.value in kinds or row.key.of in own]
 
     def _fill_rows(self) -> None:
         """What can be shown, ticked where it is."""
@@ -110,6 +110,18 @@ class ScenariosView(Part):
             entry.setCheckable(True)
             entry.setChecked(kind in shown)
             entry.triggered.connect(lambda on, k=kind: self._turn_row(k, on, shown))
+        self._rows_menu.addSeparator()
+        self._fill_milestones(self._rows_menu.addMenu("Single milestones"))
+
+    def _fill_milestones(self, menu: QMenu) -> None:
+        """Milestones of the plan, each of which may have a row of its own."""
+        plan, dates = self._desk.home.plan, self._desk.home.schedule
+        found = [t for t in plan.tasks.values() if is_milestone(t) and not t.is_done and dates.has(t.id)]
+        for task in sorted(found, key=lambda t: dates.dates(t.id).finish)[:MOST_LISTED]:
+            entry = menu.addAction(task.name)
+            entry.setCheckable(True)
+            entry.setChecked(task.id in self.work.milestones)
+            entry.triggered.connect(lambda _, t=task.id: self.work.turn_milestone(t))
 
     def _turn_row(self, kind: RowKind, on: bool, shown: set[RowKind]) -> None:
         kinds = shown | {kind} if on else shown - {kind}
