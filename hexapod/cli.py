@@ -14,6 +14,7 @@ from hexapod import __version__
 from hexapod.errors import BadFile, HexapodError
 from hexapod.plan.outline import number_of, outline_order
 from hexapod.plan.plan import Plan
+from hexapod.plan.records import DAY
 from hexapod.system import budgets
 from hexapod.system.files import read_within, shown
 from hexapod.worktime.clock import iso
@@ -70,6 +71,7 @@ def _parser() -> argparse.ArgumentParser:
     why = command("why", "the chain of reasons behind a task's dates")
     why.add_argument("task", metavar="TASK", help="the task's id, outline number or name")
     command("status", "how far each task is, and what is late")
+    command("summary", "all projects at a glance: how each stands, and because of what")
     value = command("value", "earned value: what was planned, earned and spent, and the forecasts")
     value.add_argument("--at", metavar="DATE", help="the end of that day; by default each project's status date")
     value.add_argument(
@@ -199,14 +201,16 @@ def _level(options: argparse.Namespace) -> None:
 
 
 def _status(options: argparse.Namespace) -> None:
+    from hexapod.control.money import over_now
     from hexapod.control.status import status_of
     from hexapod.formats.answers import status_answer
     from hexapod.schedule.engine import schedule
+    from hexapod.worktime import clock
 
     plan = _load(options)
     dates = schedule(plan)
     if options.json:
-        _print_json(status_answer(dates))
+        _print_json(status_answer(dates, clock.now() // DAY))
         return
     rows = [["#", "Task", "State", "Done", "Left", "Late", "By"]]
     for task_id in outline_order(plan):
@@ -216,10 +220,30 @@ def _status(options: argparse.Namespace) -> None:
         percent = f"{dates.network.percents[dates.slots[task_id]]:.0f} %"
         rows.append([number_of(plan, task_id), task.name, dates.state_of(task_id).value, percent, left, kind, by])
     _print_table(rows, {3, 4, 6})
-    for status in status_of(dates):
+    for status in status_of(dates, over_now(dates, clock.now() // DAY)):
         told = "" if status.status_date is None else f", told up to {_spaced(status.status_date)}"
         state = status.state.value.replace("_", " ")
         print(f"{plan.projects[status.project].name}: {state}, {status.percent:.0f} % done, {status.late} late{told}")
+
+
+def _summary(options: argparse.Namespace) -> None:
+    from hexapod.control.summary import sentence, summary_of
+    from hexapod.formats.answers import summary_answer
+    from hexapod.schedule.engine import schedule
+    from hexapod.worktime import clock
+
+    plan = _load(options)
+    summary = summary_of(schedule(plan), clock.now())
+    if options.json:
+        _print_json(summary_answer(plan, summary))
+        return
+    rows = [["Project", "State", "Done", "Finish", "Late", "Because"]]
+    for row in summary.rows:
+        state, finish = row.status.state.value.replace("_", " "), "" if row.finish is None else _spaced(row.finish)
+        rows.append([plan.projects[row.project].name, state, f"{row.status.percent:.0f} %", finish,
+                     str(row.status.late), row.status.because])  # fmt: skip
+    _print_table(rows, {2, 4})
+    print(sentence(plan, summary))
 
 
 def _why(options: argparse.Namespace) -> None:
@@ -468,6 +492,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "level": _level,
     "why": _why,
     "status": _status,
+    "summary": _summary,
     "value": _value,
     "simulate": _simulate,
     "scenarios": _scenarios,

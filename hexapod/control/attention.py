@@ -87,7 +87,7 @@ def needs(
     found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days), *_reviews(schedule.plan, now, days)]
     found += [Need(NeedKind.DOUBTFUL, d.project, d.task, d.target, chance=d.chance) for d in doubts]
     for over in budgets:
-        if not schedule.plan.projects[over.project].archived:
+        if schedule.plan.projects[over.project].is_at_work:
             kind = NeedKind.BURST if over.is_burst else NeedKind.SHORT
             at = now if over.days is None else (over.days[1] + 1) * DAY
             found.append(Need(kind, over.project, None, at, money=over))
@@ -98,7 +98,7 @@ def needs(
     )
     for conflict in open_ones:
         project = plan.tasks[conflict.task].project
-        if not plan.projects[project].archived:
+        if plan.projects[project].is_at_work:
             at = int(schedule.start[schedule.slots[conflict.task]])
             found.append(Need(NeedKind.CONFLICT, project, conflict.task, at, conflict.by, conflict))
     return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project, n.risk or ""))
@@ -110,7 +110,7 @@ def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) ->
     found = []
     for project in schedule.plan.projects.values():
         finish, target = schedule.project_finish.get(project.id), project.target_finish
-        if target is None or finish is None or finish <= target or project.archived:
+        if target is None or finish is None or finish <= target or not project.is_at_work:
             continue
         before = None if yesterday is None else yesterday.get(project.id)
         kind = NeedKind.PASSED if before is not None and before <= target else NeedKind.BEYOND
@@ -126,14 +126,14 @@ def _reviews(plan: Plan, now: int, days: int) -> list[Need]:
     return [
         Need(NeedKind.REVIEW, r.project, None, (r.due or 0) * DAY, risk=r.id)
         for r in due
-        if not plan.projects[r.project].archived
+        if plan.projects[r.project].is_at_work
     ]
 
 
 def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:
     network, plan = schedule.network, schedule.plan
     tasks, size = network.tasks, network.size
-    kept = np.array([not plan.projects[p].archived for p in network.projects], dtype=bool)
+    kept = np.array([plan.projects[p].is_at_work for p in network.projects], dtype=bool)
     leaves = (network.structure.leaf[:size] == 1) & (tasks.alive[:size] == 1) & (tasks.progress[:size] != DONE)
     leaves &= kept[tasks.project[:size]] if len(kept) else False
     standing, start, finish = schedule.standing, schedule.start[:size], schedule.finish[:size]

@@ -141,7 +141,7 @@ def _counts(schedule: Schedule, task_id: str) -> bool:
     plan = schedule.plan
     if not schedule.has(task_id) or plan.is_summary(task_id):
         return False
-    return not plan.projects[plan.tasks[task_id].project].archived
+    return plan.projects[plan.tasks[task_id].project].is_at_work
 
 
 def _work(schedule: Schedule, task_id: str, now: int) -> Work:

@@ -356,3 +356,13 @@ def over_budgets(costing: Costing, today: int) -> list[OverBudget]:
                 amount = spent if spent > budget.amount else expected
                 found.append(OverBudget(costing.project, task, days, budget.amount, amount, spent > budget.amount))
     return sorted(found, key=lambda o: (o.days is not None, o.days or (0, 0), o.task or ""))
+
+
+def over_now(schedule: Schedule, today: int) -> list[OverBudget]:
+    """The same of every project that has a budget; nothing is worked out where none has."""
+    plan = schedule.plan
+    projects = [p.id for p in plan.projects_in_order() if any(b.project == p.id for b in plan.budgets.values())]
+    if not projects:
+        return []
+    efforts, ledger = Efforts.of(schedule), Ledger.of(plan)
+    return [over for p in projects for over in over_budgets(Costing.of(efforts, ledger, p, today), today)]

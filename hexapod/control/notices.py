@@ -74,7 +74,7 @@ def standing_items(schedule: Schedule, now: int) -> list[Item]:
         if task.is_done or plan.is_summary(task.id) or not schedule.has(task.id):
             continue
         told = hearers(plan, task.id)
-        if not told or plan.projects[task.project].archived:
+        if not told or not plan.projects[task.project].is_at_work:
             continue
         finish = int(schedule.finish[schedule.slots[task.id]])
         last = (finish - 1) // DAY
@@ -101,7 +101,7 @@ def target_items(schedule: Schedule, beyond: Collection[str], since: int) -> tup
     plan, found, now_beyond = schedule.plan, [], []
     for project in plan.projects_in_order():
         finish, target = schedule.project_finish.get(project.id), project.target_finish
-        if finish is None or target is None or finish <= target or project.archived:
+        if finish is None or target is None or finish <= target or not project.is_at_work:
             continue
         now_beyond.append(project.id)
         if project.id in beyond or project.led_by is None:

@@ -2,46 +2,61 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from hexapod.plan.records import TaskKind
+from hexapod.control.money import OverBudget
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Task, TaskKind
+from hexapod.schedule.drifting import reference_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.slip import working_minutes
+from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import format_days
 
 CLOSE = 5  # working days before its target within which a finish is in doubt
 
 
 class ProjectState(StrEnum):
     ON_COURSE = "on_course"
-    IN_DOUBT = "in_doubt"  # close to its target, or with an overdue milestone
-    LATE = "late"  # it finishes after its target
+    IN_DOUBT = "in_doubt"  # close to its target, with an overdue milestone, or over its budget
+    LATE = "late"  # it finishes after its target, or without one after its baseline
+    ON_HOLD = "on_hold"
     DONE = "done"
 
 
 @dataclass(frozen=True)
 class ProjectStatus:
-    """``late`` counts leaves."""
+    """``late`` counts leaves; ``because`` is a sentence."""
 
     project: str
     status_date: int | None
     percent: float
     late: int
     state: ProjectState
+    because: str
 
 
-def status_of(schedule: Schedule) -> tuple[ProjectStatus, ...]:
-    """How each project stands, in their order."""
-    plan = schedule.plan
-    percents = _percents(schedule)
+def status_of(schedule: Schedule, over: Iterable[OverBudget] = ()) -> tuple[ProjectStatus, ...]:
+    """How each project stands, in their order. ``over`` are budgets that are burst or will be."""
+    plan, burst = schedule.plan, {each.project: each for each in over if each.task is None}
+    percents, late = _percents(schedule), _late_by_project(schedule)
     return tuple(
-        ProjectStatus(p.id, p.status_date, percents[p.id], count_late(schedule, p.id), _state(schedule, p.id))
+        ProjectStatus(p.id, p.status_date, percents[p.id], late[p.id], *_state(schedule, p.id, burst.get(p.id)))
         for p in plan.projects_in_order()
     )
+
+
+def _late_by_project(schedule: Schedule) -> dict[str, int]:
+    network = schedule.network
+    is_late = (network.structure.leaf[: network.size] == 1) & (schedule.standing.late >= 0)
+    counts = np.bincount(network.tasks.project[is_late], minlength=len(network.projects))
+    return dict(zip(network.projects, counts.tolist(), strict=False))
 
 
 def late_leaves(schedule: Schedule, project: str) -> list[str]:
@@ -77,20 +92,50 @@ def _percents(schedule: Schedule) -> dict[str, float]:
     return found
 
 
-def _state(schedule: Schedule, project: str) -> ProjectState:
-    plan, network = schedule.plan, schedule.network
+def _state(schedule: Schedule, project: str, over: OverBudget | None) -> tuple[ProjectState, str]:
+    """The state of a project and the sentence that says because of what."""
+    plan = schedule.plan
     record, finish = plan.projects[project], schedule.project_finish[project]
     leaves = [t for t in plan.tasks.values() if t.project == project and not plan.is_summary(t.id)]
     if leaves and all(task.is_done for task in leaves):
-        return ProjectState.DONE
-    target = record.target_finish
-    if target is not None and finish is not None:
-        if finish > target:
-            return ProjectState.LATE
-        left = working_minutes(schedule, record.calendar, finish, target)
-        if left <= CLOSE * units_of(plan, project).day:
-            return ProjectState.IN_DOUBT
-    late = schedule.standing.late
-    milestones = (t for t in leaves if t.kind is TaskKind.MILESTONE or not t.minutes)
-    overdue = any(late[network.slots.of_task[t.id]] >= 0 for t in milestones)
-    return ProjectState.IN_DOUBT if overdue else ProjectState.ON_COURSE
+        return ProjectState.DONE, "All of it is done."
+    if record.on_hold:
+        return ProjectState.ON_HOLD, "It is on hold: it asks for nobody, and nothing of it is late."
+    wanted, what = _wanted(plan, project)
+    units = units_of(plan, project)
+    room = None
+    if wanted is not None and finish is not None:
+        room = working_minutes(schedule, record.calendar, finish, wanted)
+        if finish > wanted:
+            return ProjectState.LATE, f"Its finish lies {format_days(-room, units)} after {what}."
+        if record.target_finish is not None and room <= CLOSE * units.day:
+            left = format_days(room, units) if room else "nothing"
+            return ProjectState.IN_DOUBT, f"Only {left} is left between its finish and its target."
+    overdue = _overdue(schedule, leaves)
+    if overdue:
+        more = f", and {count_of(len(overdue) - 1, 'other milestone')}" if len(overdue) > 1 else ""
+        verb = "are" if more else "is"
+        return ProjectState.IN_DOUBT, f"“{overdue[0].name}”{more} {verb} overdue."
+    if over is not None:
+        said = "Its budget is spent, and more." if over.is_burst else "By the forecast its budget will not do."
+        return ProjectState.IN_DOUBT, said
+    if room is None:
+        return ProjectState.ON_COURSE, "It has no target, and no milestone is overdue."
+    return ProjectState.ON_COURSE, f"Its finish lies {format_days(room, units)} before {what}."
+
+
+def _wanted(plan: Plan, project: str) -> tuple[int | None, str]:
+    """What the finish of a project is measured by: its target, else its baseline."""
+    target, baseline = plan.projects[project].target_finish, reference_of(plan, project)
+    if target is not None:
+        return target, "its target"
+    if baseline is None or not baseline.tasks:
+        return None, ""
+    return max(row.finish for row in baseline.tasks), f"its baseline “{baseline.name}”"
+
+
+def _overdue(schedule: Schedule, leaves: list[Task]) -> list[Task]:
+    """Milestones that are late, by when they are planned."""
+    late, slots = schedule.standing.late, schedule.slots
+    found = [t for t in leaves if (t.kind is TaskKind.MILESTONE or not t.minutes) and late[slots[t.id]] >= 0]
+    return sorted(found, key=lambda t: int(schedule.finish[slots[t.id]]))

@@ -8,7 +8,9 @@ from typing import Any
 
 from hexapod.control.checks import Finding
 from hexapod.control.expected import expected_percents
+from hexapod.control.money import over_now
 from hexapod.control.status import status_of
+from hexapod.control.summary import Summary
 from hexapod.control.value import Value, with_branches
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
@@ -48,14 +50,14 @@ def schedule_answer(dates: Schedule) -> dict[str, Any]:
     return {"projects": projects, "tasks": tasks, "conflicts": [conflict_answer(c) for c in conflicts(dates)]}
 
 
-def status_answer(dates: Schedule) -> dict[str, Any]:
+def status_answer(dates: Schedule, today: int) -> dict[str, Any]:
     """Of ``hexapod status``; what is drawn from a baseline is null where there is none."""
     plan, network = dates.plan, dates.network
     drift, expected = dates.drifts, expected_percents(plan)
     projects = [
         {"id": s.project, "status_date": iso_or_none(s.status_date), "percent": s.percent, "late": s.late,
-         "state": s.state.value}
-        for s in status_of(dates)
+         "state": s.state.value, "because": s.because}
+        for s in status_of(dates, over_now(dates, today))
     ]  # fmt: skip
     tasks = []
     for task_id in outline_order(plan):
@@ -148,6 +150,26 @@ def _difference(total: int | None, free: int | None) -> int | None:
 
 
 _PLACED_LATE = ("as_late_as_possible", "project_finish")
+
+
+def summary_answer(plan: Plan, summary: Summary) -> dict[str, Any]:
+    """Of ``hexapod summary``; times in ISO 8601, lengths in minutes, money in the smallest unit."""
+    rows = []
+    for row in summary.rows:
+        project = plan.projects[row.project]
+        rows.append({
+            "id": row.project, "name": project.name, "department": project.department,
+            "state": row.status.state.value, "because": row.status.because,
+            "start": iso_or_none(row.start), "finish": iso_or_none(row.finish),
+            "target_finish": iso_or_none(project.target_finish), "percent": row.status.percent,
+            "late": row.status.late, "next_due": iso_or_none(row.next_due), "overloads": row.overloads,
+            "average_duration": row.average, "cost": row.cost, "budget": row.budget,
+        })  # fmt: skip
+    priorities = {str(priority): count for priority, count in summary.priorities.items()}
+    counts = {"state": dict(summary.task_states), "priority": priorities, "done": dict(summary.done),
+              "stream": dict(summary.streams)}  # fmt: skip
+    marks = {"coming": summary.coming, "overdue": summary.overdue, "reached": summary.reached}
+    return {"projects": rows, "counts": counts, "milestones": marks}
 
 
 def reason_answer(reason: Any) -> dict[str, Any]:

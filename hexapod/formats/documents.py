@@ -74,6 +74,7 @@ class ProjectEntry(Entry):
     baseline: str | None = None
     moves_together: dict[str, float] = {}
     on_hold: bool = False
+    department: str = ""
 
 
 class LimitEntry(Entry):

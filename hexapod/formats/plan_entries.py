@@ -142,6 +142,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.baseline,
         dict(p.moves_together),
         p.on_hold,
+        p.department,
     )
 
 

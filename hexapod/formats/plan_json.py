@@ -349,6 +349,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.baseline,
         tuple(sorted(entry.moves_together.items())),
         entry.on_hold,
+        entry.department,
     )
 
 

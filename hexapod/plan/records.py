@@ -201,10 +201,16 @@ class Project(Record, frozen=True):
     baseline: str | None = None
     moves_together: tuple[tuple[str, float], ...] = ()
     on_hold: bool = False
+    department: str = ""
 
     @property
     def key(self) -> str:
         return self.id
+
+    @property
+    def is_at_work(self) -> bool:
+        """Neither put away nor on hold."""
+        return not self.archived and not self.on_hold
 
 
 class Limit(Record, frozen=True):

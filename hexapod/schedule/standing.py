@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
 
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import CLOSE, DONE, FF, FS, GATE, NEVER, NOT_BEGUN, WARN
@@ -46,7 +47,16 @@ def standing_of(schedule: Schedule) -> Standing:
         network.timing.pool, network.arcs, shape.bottom_up, tasks, _status_dates(network), schedule.planned.start,
         schedule.finish,
     )  # fmt: skip
+    on_hold = _on_hold(network)
+    if on_hold.any():  # what is on hold is never late
+        late, by = np.where(on_hold, -1, late), np.where(on_hold, 0, by)
     return Standing(state, late, by)
+
+
+def _on_hold(network: Network) -> NDArray[np.bool_]:
+    """By slot whether the project is on hold."""
+    held = np.array([network.plan.projects[p].on_hold for p in network.projects], dtype=bool)
+    return held[network.tasks.project] if len(held) else np.zeros(network.size, dtype=bool)
 
 
 def _status_dates(network: Network) -> Ints:

@@ -1,0 +1,122 @@
+"""All projects at a glance: states that say because of what, and counts that add up."""
+
+from __future__ import annotations
+
+import random
+import unittest
+
+from msgspec.structs import replace
+
+from hexapod.control.attention import needs
+from hexapod.control.money import over_now
+from hexapod.control.status import ProjectState, status_of
+from hexapod.control.summary import THIRDS, sentence, summary_of
+from hexapod.plan.accounts import Baseline, BaselineTask, Budget
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import Assignment, Link, Resource, Task, TaskKind
+from hexapod.schedule.engine import schedule
+from tests.support import DAY, MONDAY, at, project, random_plan, tasks
+
+NOW = at("2026-09-07T09:00")
+
+
+class States(unittest.TestCase):
+    def state(self, *records: object, **fields: object) -> tuple[ProjectState, str]:
+        dates = schedule(Plan.of([project(**fields), *records]))  # type: ignore[list-item]
+        (found,) = status_of(dates, over_now(dates, NOW // 1440))
+        return found.state, found.because
+
+    def test_each_state_says_because_of_what(self) -> None:
+        """Four days end on Thursday 10 September."""
+        (a,) = tasks(("a", 4 * DAY))
+        late = Task("m", "p", "Signed off", "b0", kind=TaskKind.MILESTONE, duration=0, target=MONDAY + 60,
+                    parent=None)  # fmt: skip
+        after = Link("a", "m")
+        rows = (BaselineTask("a", MONDAY, at("2026-09-08T17:00"), 2 * DAY, 0, 0),)
+        kept = Baseline("b", "First plan", MONDAY, "p", rows)
+        paid = Resource("r", "R", "a0", rate=10_000)
+        money = (paid, Assignment("a", "r"), Budget("x", "p", amount=100))
+        done = replace(a, actual_start=MONDAY, actual_finish=MONDAY + 540, percent=100.0)
+        for records, fields, state, words in (
+            ((a,), {}, ProjectState.ON_COURSE, "no target"),
+            ((a,), {"target_finish": at("2026-09-30T17:00")}, ProjectState.ON_COURSE, "14 d before its target"),
+            ((a,), {"target_finish": at("2026-09-15T17:00")}, ProjectState.IN_DOUBT, "Only 3 d"),
+            ((a,), {"target_finish": at("2026-09-09T17:00")}, ProjectState.LATE, "1 d after its target"),
+            ((a, kept), {"baseline": "b"}, ProjectState.LATE, "2 d after its baseline “First plan”"),
+            ((a, late, after), {}, ProjectState.IN_DOUBT, "“Signed off” is overdue"),
+            (
+                (a, late, after, replace(late, id="n", rank="c0"), Link("a", "n")),
+                {},
+                ProjectState.IN_DOUBT,
+                "1 other milestone are overdue",
+            ),
+            ((a, *money), {}, ProjectState.IN_DOUBT, "its budget will not do"),
+            ((a, late, after), {"on_hold": True}, ProjectState.ON_HOLD, "on hold"),
+            ((done,), {"target_finish": at("2026-09-01T17:00")}, ProjectState.DONE, "done"),
+            ((done,), {"on_hold": True}, ProjectState.DONE, "done"),
+        ):
+            found, because = self.state(*records, **fields)
+            self.assertIs(found, state, because)
+            self.assertIn(words, because)
+            self.assertTrue(because.endswith("."), because)
+
+    def test_what_is_on_hold_is_never_late_and_needs_nobody(self) -> None:
+        plan = random_plan(random.Random(3), 25, resources=2, projects=2)
+        told = [replace(p, status_date=p.start + 30 * 1440, target_finish=p.start + 60) for p in plan.projects.values()]
+        others = [r for m in (plan.calendars, plan.tasks, plan.links, plan.resources, plan.assignments)
+                  for r in m.values()]  # fmt: skip
+        open_one = schedule(Plan.of([*told, *others]))
+        self.assertTrue((open_one.standing.late >= 0).any())
+        held = schedule(Plan.of([*(replace(p, on_hold=True) for p in told), *others]))
+        self.assertTrue((held.standing.late < 0).all())
+        now = MONDAY + 90 * 1440
+        self.assertTrue(needs(open_one, now, 7))
+        self.assertEqual([], needs(held, now, 7))
+        for task in plan.tasks:
+            self.assertEqual(open_one.dates(task), held.dates(task), "its dates stay")
+
+
+class Counts(unittest.TestCase):
+    def test_counts_add_up_to_the_leaves_of_the_projects_that_are_shown(self) -> None:
+        for seed in range(20):
+            plan = random_plan(random.Random(seed), 25, summaries=True, resources=2, projects=3, rich=True)
+            gone = next(iter(plan.projects.values()))
+            plan = Plan.of([r for m in (plan.calendars, plan.tasks, plan.links, plan.resources, plan.assignments)
+                            for r in m.values()] + [replace(gone, archived=True),
+                           *(p for p in plan.projects.values() if p is not gone)])  # fmt: skip
+            dates = schedule(plan)
+            found = summary_of(dates, NOW)
+            leaves = [t for t in plan.tasks.values() if not plan.is_summary(t.id) and t.project != gone.id]
+            for counts in (found.task_states, found.priorities, found.done, found.streams):
+                self.assertEqual(sum(counts.values()), len(leaves), seed)
+            self.assertEqual(tuple(found.done), THIRDS)
+            self.assertEqual(sum(found.states.values()), len(found.rows))
+            self.assertEqual({row.project for row in found.rows}, set(plan.projects) - {gone.id})
+            for row in found.rows:
+                self.assertEqual(row.finish, dates.project_finish[row.project])
+                mine = [t for t in leaves if t.project == row.project]
+                self.assertEqual(row.start, min((dates.dates(t.id).start for t in mine), default=None))
+
+    def test_a_leaf_is_in_the_third_that_its_per_cent_says(self) -> None:
+        started = [replace(t, actual_start=MONDAY, percent=p, as_of=MONDAY) for t, p in zip(
+            tasks(("a", DAY), ("b", DAY), ("c", DAY), ("d", DAY), ("e", DAY)), (0.0, 33.0, 34.0, 67.0, 99.0),
+            strict=True)]  # fmt: skip
+        found = summary_of(schedule(Plan.of([project(), *started, *tasks(("f", DAY))])), NOW)
+        self.assertEqual(found.done, {"not_begun": 1, "first": 2, "second": 1, "last": 2, "done": 0})
+
+    def test_milestones_come_are_overdue_or_reached_and_the_next_one_is_due(self) -> None:
+        marks = [
+            Task("m1", "p", "Past", "b0", kind=TaskKind.MILESTONE, duration=0),
+            replace(Task("m2", "p", "Reached", "b1", kind=TaskKind.MILESTONE, duration=0), actual_start=MONDAY,
+                    actual_finish=MONDAY, percent=100.0),
+        ]  # fmt: skip
+        dates = schedule(Plan.of([project(), *tasks(("a", 4 * DAY)), *marks]))
+        found = summary_of(dates, at("2026-09-08T09:00"))
+        self.assertEqual((found.coming, found.overdue, found.reached), (0, 1, 1))
+        self.assertEqual(found.rows[0].next_due, dates.project_finish["p"])
+        self.assertEqual(summary_of(dates, MONDAY - 60).coming, 1)
+        self.assertEqual(sentence(dates.plan, found), "1 project: 1 on course.")
+
+
+if __name__ == "__main__":
+    unittest.main()
