@@ -74,6 +74,7 @@ def _views(window: Window) -> Iterator[Stop]:
         settle()
         yield name, window
     yield from _track(window)
+    yield from _in_a_scenario(window)
     window.show_leg("build")
     desk.on_show.show_view(View(query="critical", group="who", lanes=True))
     settle()
@@ -100,6 +101,30 @@ def _track(window: Window) -> Iterator[Stop]:
         show()
         settle()
         yield name, window
+    window.side.leave()
+
+
+def _in_a_scenario(window: Window) -> Iterator[Stop]:
+    """Every leg with the frame round it; the one that has something to be asked, beside its page."""
+    desk = window.desk
+    desk.home.compute()
+    session = desk.scenarios.opened(desk.scenarios.listed()[-1].id)
+    session.compute()
+    desk.work_in(session)
+    for leg in ("build", "link", "staff", "track", "trying"):
+        window.show_leg(leg)
+        settle()
+        yield f"in a scenario {leg}", window
+    window.show_part("scenarios", "trying")
+    desk.scenarios.look_at(session.scenario)
+    window.side.open_now()
+    wait_for(lambda: all(column.figures is not None for column in desk.scenarios.columns()))
+    settle()
+    yield "scenario beside", window
+    window.registry.qt("scenario.ways").trigger()
+    settle()
+    yield "ways beside", window
+    desk.scenarios.leave()
     window.side.leave()
 
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from hexapod.outlook.side_by_side import Row, RowKey, RowKind
 
 MOST_LISTED = 30  # milestones
-LEAST, MOST_KEPT = 220, 460  # pixels: the least that is made of the table, and the most that others leave it
+LEAST = 220  # pixels that the table may take, however little there is in it
 
 
 class ScenariosView(Part):
@@ -49,7 +49,7 @@ class ScenariosView(Part):
         box.addLayout(head)
         box.addWidget(self._says)
         box.addSpacing(4)
-        box.addWidget(self.table, 3)
+        box.addWidget(self.table, 6)
         box.addWidget(self.below)
         box.addWidget(self.steps, 1)
         self.follow(self.work.changed, desk.home_changed, desk.chances.changed)
@@ -68,7 +68,6 @@ class ScenariosView(Part):
         self._says.setText("The best of each row is marked. Enter on a figure leads to what it comes from.")
         self._differ.setChecked(self.work.differences)
         self.table.show_columns(columns, rows)
-        self.table.setMinimumHeight(min(self.table.whole_height, MOST_KEPT))
         self.table.setMaximumHeight(max(LEAST, self.table.whole_height))
         scenario = self.work.scenario
         self.below.setVisible(scenario is not None)
