@@ -329,7 +329,7 @@ FAULTS = (
     Fault("scenarios: an answer for the plan is taken for the scenario's", MERGE,
           "take = said.get(place) is Side.SCENARIO", "take = place in said", MERGED),
     Fault("scenarios: a place is merged field by field", MERGE, '"tasks": {"place": ("project", "parent", "rank")},', '"tasks": {},', MERGED),
-    Fault("scenarios: a broken rule is let through", MERGE, "        check(found, changes)\n", "", MERGED),
+    Fault("scenarios: a broken rule is let through", MERGE, "for error in broken_records(found):", "for error in ():", MERGED),
     Fault("scenarios: a loop is let through", MERGE, "return reschedule(dates, found, changes) if dates is not None else None",
           "return None", MERGED),
     Fault("scenarios: links of a task that is kept are forgotten", MERGE, 'if kind == "tasks":\n        for of, keys', 'if not kind:\n        for of, keys', MERGED),

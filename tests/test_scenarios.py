@@ -19,6 +19,8 @@ from hexapod.plan.validity import broken_records
 from hexapod.scenarios import ScenarioSession, make_scenario
 from hexapod.schedule.engine import schedule
 from hexapod.session import Session
+from hexapod.store.rescue import kept_as
+from hexapod.store.watch import FileLost
 from hexapod.store.workspace import Workspace
 from tests.budgets import deep_or
 from tests.storm import random_edit
@@ -190,6 +192,18 @@ class Scenarios(unittest.TestCase):
         self.assertEqual(12 * 480, home.plan.tasks["a"].duration, "the plan is as it was")
         self.assertIsNone(scenario.bring_up({}), "it is there already")
 
+    def test_what_was_answered_for_the_plan_is_the_plan_s_for_good(self) -> None:
+        home = self.small()
+        scenario = self.scenario(home)
+        scenario.apply(edits.set_durations(scenario.plan, ["a"], 10 * 480))
+        scenario.apply(edits.rename(scenario.plan, "c", "Racks"))
+        home.apply(edits.set_durations(home.plan, ["a"], 12 * 480))
+        (question,) = scenario.merged().questions
+        scenario.bring_up({question.place: Side.PLAN})
+        again = ScenarioSession(home, scenario.scenario)
+        for found in (scenario, again):
+            self.assertEqual((12 * 480, "Racks"), (found.plan.tasks["a"].duration, found.plan.tasks["c"].name))
+
     def test_deleting_a_scenario_is_undone_with_all_that_it_was(self) -> None:
         home = self.small()
         scenario = self.scenario(home)
@@ -207,10 +221,12 @@ class Scenarios(unittest.TestCase):
     def test_what_happened_is_told_in_the_plan_only(self) -> None:
         home = self.small()
         scenario = self.scenario(home)
+        begun = edits.begin(scenario.plan, ["a"], home.plan.projects["p"].start)
         for edit in (
-            edits.begin(scenario.plan, ["a"], home.plan.projects["p"].start),
+            begun,
             edits.set_percent(scenario.plan, ["a"], 50),
             edits.add_comment(scenario.plan, "a", "Mo", 0, "Said"),
+            edits.together("Both", [edits.rename(scenario.plan, "b", "Racks"), begun]),
         ):
             with self.assertRaisesRegex(EditRefused, "told in the plan"):
                 scenario.apply(edit)
@@ -260,6 +276,20 @@ class Scenarios(unittest.TestCase):
                 names = [t.name for t in ScenarioSession(again, scenario.scenario).plan.tasks.values()]
                 self.assertEqual(["Crates", "Racks", "c"], sorted(names))
                 self.assertEqual("a", again.plan.tasks["a"].name)
+
+    def test_a_file_of_somebody_else_in_its_place_is_left_and_scenarios_are_kept_elsewhere(self) -> None:
+        home = self.small()
+        scenario = self.scenario(home)
+        scenario.apply(edits.rename(scenario.plan, "a", "Racks"))
+        home.apply(edits.rename(home.plan, "b", "Crates"))
+        target = self.path.with_name("elsewhere.hexapod")
+        kept = kept_as(home.workspace, FileLost(self.path, "was overwritten", is_ours=False), home.plan, "me", target)
+        kept.close()
+        again = Session.open(target)
+        self.addCleanup(again.close)
+        found = ScenarioSession(again, scenario.scenario).plan
+        self.assertEqual(["Racks", "b", "c"], [found.tasks[t].name for t in ("a", "b", "c")])
+        self.assertEqual(["a", "Crates", "c"], [again.plan.tasks[t].name for t in ("a", "b", "c")])
 
     def test_an_edit_that_the_disk_damaged_is_named_and_costs_only_its_scenario(self) -> None:
         home = self.small()

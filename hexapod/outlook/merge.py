@@ -19,7 +19,7 @@ from hexapod.plan.changes import Changes, diff
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
-from hexapod.plan.validity import InvalidRecord, broken_records, check
+from hexapod.plan.validity import broken_records
 from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.structure import LoopFound
@@ -206,12 +206,9 @@ def _changes(plan: Plan, own: Mapping[tuple[str, Any], Record | None]) -> Change
 def _trouble(found: Plan, changes: Changes, dates: Schedule | None) -> tuple[str, Any, str] | Schedule | None:
     """What is wrong with a plan: kind, key and sentence; its dates where nothing is and they are wanted."""
     try:
-        check(found, changes)
         for error in broken_records(found):
             return error.kind, error.key, str(error)
         return reschedule(dates, found, changes) if dates is not None else None
-    except InvalidRecord as error:
-        return error.kind, error.key, str(error)
     except LoopFound as error:
         return "links", None, str(error)
     except (EditRefused, CannotSchedule) as error:

@@ -152,6 +152,18 @@ class Merge(unittest.TestCase):
         assert merged.dates is not None
         self.assertEqual(schedule(merged.plan).dates("c"), merged.dates.dates("c"))
 
+    def test_a_place_is_one_thing_however_many_fields_say_it(self) -> None:
+        """The plan moves a row below another one, the scenario up among its own."""
+        base = Plan.of([project(), *tasks(("s", 60), ("a", 60), ("b", 60), ("c", 60))])
+        plan = edits.move_to(base, ["c"], "p", "s", None).applied_to(base)
+        mine = edits.move_up(base, ["c"]).applied_to(base)
+        (question,) = merge(base, plan, mine).questions
+        self.assertEqual("place", question.place.field)
+        for side, wanted in ((Side.PLAN, plan), (Side.SCENARIO, mine)):
+            merged = merge(base, plan, mine, {question.place: side}).plan
+            places = [(p.tasks["c"].parent, p.tasks["c"].rank) for p in (wanted, merged)]
+            self.assertEqual(places[0], places[1], side)
+
     def test_one_field_of_both_sides_is_asked_and_the_others_are_taken(self) -> None:
         base = Plan.of([project(), *tasks(("a", 480))])
         plan = Plan.of([*base.projects.values(), replace(base.tasks["a"], duration=12 * 480, stream="Shell")])

@@ -4,22 +4,24 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
-from PyQt6.QtGui import QFont, QIcon, QPainter, QPaintEvent, QPen, QPixmap
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QToolButton
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFont, QIcon, QPainter, QPaintEvent, QPen, QPixmap
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
-from hexapod.desktop.parts import menu_heading
-from hexapod.desktop.theme.style import color, font, icon, palette, points, stream_color
+from hexapod.desktop.parts import PaintedButton, menu_heading
+from hexapod.desktop.theme.style import color, font, icon, points, stream_color
+from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.desktop.theme.tips import plain_tip
 from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
     from hexapod.desktop.host import Host
 
-HEIGHT = 46
+HEIGHT, LEAST_CHIP = 46, 96
 
 
 class _Place(QLabel):
@@ -33,6 +35,45 @@ class _Place(QLabel):
         painter.setPen(color("on_frame_muted"))
         words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
+        painter.end()
+
+
+class ScenarioChip(PaintedButton):
+    """The word that says that it is a scenario, and which; its end is left out where there is no room for it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("scenarioChip")
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+        self._tone = color("on_frame")
+        self.hide()
+
+    def show_scenario(self, name: str, tone: QColor) -> None:
+        self._tone = tone
+        self.setText(f"Scenario: {name}")
+        self.setAccessibleName(f"In the scenario {name}; press to see it beside the plan")
+        self.setToolTip(plain_tip(f"In the scenario “{name}”. Press to see it beside the plan."))
+        self.updateGeometry()
+        self.show()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(round(width_of(font(9.5, QFont.Weight.DemiBold), self.text())) + 24, 26)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(min(LEAST_CHIP, self.sizeHint().width()), 26)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        is_near = self.underMouse() or self.hasFocus()
+        painter.setPen(QPen(color("on_frame") if is_near else self._tone, 2))
+        painter.setBrush(color("frame_field"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
+        painter.setPen(color("on_frame"))
+        draw_text(
+            painter, font(9.5, QFont.Weight.DemiBold), self.text(), QRectF(10, 0, self.width() - 18, self.height())
+        )
         painter.end()
 
 
@@ -60,8 +101,7 @@ class TopBar(QFrame):
         self._projects.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # only the button has its arrow behind
         self._project.setMenu(self._projects)
         self._projects.aboutToShow.connect(self._fill_projects)
-        self.scenario = QToolButton()
-        self.scenario.setObjectName("scenarioChip")
+        self.scenario = ScenarioChip()
         self.scenario.clicked.connect(lambda: window.show_part("scenarios", "trying"))
         self._place = _Place()
         self._place.setTextFormat(Qt.TextFormat.PlainText)
@@ -126,22 +166,17 @@ class TopBar(QFrame):
         mode = " · open to read" if desk.is_read_only else ""
         if desk.past is not None:
             mode = f" · as it was {desk.past.words}"
-        self._place.setText(f"{name} · {count}{mode}" if desk.scenario is None else f"{name}{mode}")
+        self._place.setText(f"{name} · {count}{mode}" if desk.scenario is None else "")
         self._show_scenario()
 
     def _show_scenario(self) -> None:
         """The word that says that it is not the plan."""
         opened = self._window.desk.scenario
         record = None if opened is None else opened.record
-        self.scenario.setVisible(record is not None)
-        if record is not None:
-            tone = stream_color(record.colour).name()
-            self.scenario.setText(f"Scenario: {record.name}")
-            self.scenario.setAccessibleName(f"In the scenario {record.name}; press to see it beside the plan")
-            self.scenario.setStyleSheet(
-                f"border: 2px solid {tone}; border-radius: 5px; padding: 2px 8px; color: {palette().on_frame}; "
-                f"background: {palette().frame_field}; font-weight: 600;"
-            )
+        if record is None:
+            self.scenario.hide()
+        else:
+            self.scenario.show_scenario(record.name, stream_color(record.colour))
 
     def _fill_projects(self) -> None:
         desk = self._window.desk

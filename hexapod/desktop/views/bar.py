@@ -203,6 +203,8 @@ class ViewBar(QFrame):
         self._choice(
             menu, "Show their parts on one row", view.rolled_up, lambda: self._show(rolled_up=not view.rolled_up)
         )
-        menu_heading(menu, "Colour")
+        colours = menu.addMenu("Colour")
         for way, said in ways(self._desk).items():
-            self._choice(menu, said, self._desk.looks.color_by == way, lambda w=way: self._desk.looks.set_color_by(w))
+            self._choice(
+                colours, said, self._desk.looks.color_by == way, lambda w=way: self._desk.looks.set_color_by(w)
+            )
