@@ -61,6 +61,8 @@ class Trying(unittest.TestCase):
         twice = edits.delay_project(later.plan, "p", 2 * DAY).applied_to(later.plan)
         self.assertEqual(twice.tasks["a"].hold, 5 * DAY)
         self.assertEqual(twice.tasks["b"].hold, 0, "what waits follows")
+        done = edits.finish(PLAN, ["a"], MONDAY + 4 * 1440).applied_to(PLAN)
+        self.assertEqual(edits.delay_project(done, "p", DAY).applied_to(done).tasks["b"].hold, DAY, "a is done")
         self.refused(lambda: edits.delay_project(PLAN, "p", 0), "by how much")
 
     def test_more_people_do_the_same_work_in_less_time(self) -> None:
