@@ -26,6 +26,7 @@ class Host(Protocol):
     link: Any
     staff: Any
     track: Any
+    trying: Any
     month: Any
     chart: Any
     grid: Any

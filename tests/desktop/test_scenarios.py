@@ -5,10 +5,12 @@ from __future__ import annotations
 import unittest
 
 from msgspec.structs import replace
+from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop.chart.coloring import DRIVES, row_color
 from hexapod.desktop.models.scenarios import THE_PLAN
+from hexapod.desktop.paper.paper import Paper
 from hexapod.desktop.trying.quick import QUICK, Asks
 from hexapod.outlook.merge import Side
 from hexapod.outlook.side_by_side import RowKey, RowKind
@@ -393,6 +395,21 @@ class Scenarios(WindowCase):
         self.window.show_part("range", "trying")
         settle()
         self.assertEqual([of for of, _ in beside.choices()], ["-", THE_PLAN])
+
+    def test_side_by_side_goes_onto_paper_as_it_is_on_the_screen(self) -> None:
+        self.make()
+        self.known()
+        drawing = self.window.drawing("scenarios", ())
+        (tile,) = drawing.pages(Paper())
+        image = QImage(900, 600, QImage.Format.Format_RGB32)
+        image.fill(0xFFFFFF)
+        painter = QPainter(image)
+        drawing.paint(painter, Paper(), tile)
+        painter.end()
+        colours = {image.pixel(x, y) for x in range(0, 900, 3) for y in range(0, 600, 3)}
+        self.assertGreater(len(colours), 6)
+        self.window.show_paper()
+        self.assertEqual(self.window.paper.what, "scenarios")
 
     def test_rows_are_coloured_by_how_often_they_drive(self) -> None:
         self.desk.do(edits.set_estimates(self.desk.plan, [self.id_of("Frames")], (8 * DAY, 10 * DAY, 20 * DAY)))

@@ -64,7 +64,7 @@ class Effect:
 class _Known:
     figures: Figures
     behind: int
-    asked: int
+    merged: Merged | None
 
 
 class ScenariosWork(QObject):
@@ -85,6 +85,8 @@ class ScenariosWork(QObject):
         self._opened: dict[str, ScenarioSession] = {}
         self._known: dict[str, tuple[Mark, _Known]] = {}
         self._effects: dict[str, tuple[Mark, dict[int, Effect]]] = {}
+        self._merged: dict[str, tuple[object, Merged]] = {}  # what was worked out of them, and of what
+        self._authors: dict[str, tuple[Mark | None, dict[Place, tuple[str, str]]]] = {}
         self._entering: set[str] = set()
         self._is_working = self._is_over = False
         for signal in (desk.changed, desk.home_changed, desk.computed, desk.past_changed):
@@ -136,7 +138,8 @@ class ScenariosWork(QObject):
             if known is None:
                 found.append(Column(scenario.id, scenario.name, scenario, None))
             else:
-                found.append(Column(scenario.id, scenario.name, scenario, known.figures, known.behind, known.asked))
+                asked = 0 if known.merged is None else len(known.merged.questions)
+                found.append(Column(scenario.id, scenario.name, scenario, known.figures, known.behind, asked))
         self._work_on()
         return found
 
@@ -187,6 +190,8 @@ class ScenariosWork(QObject):
             self._let_rest(scenario)
             assert isinstance(known, _Known)
             self._known[scenario] = (mark, known)
+            if known.merged is not None:
+                self._merged[scenario] = ((mark, ()), known.merged)
             self.changed.emit()
 
         def fail(error: Exception) -> None:
@@ -331,11 +336,24 @@ class ScenariosWork(QObject):
 
     def merged(self, scenario: str) -> Merged:
         """What bringing it to the plan of today would make of it, with what was answered so far."""
-        return self.opened(scenario).merged(self.answers.get(scenario, {}))
+        answers = self.answers.get(scenario, {})
+        key, known = (self._mark(scenario), tuple(answers.items())), self._merged.get(scenario)
+        if known is None or known[0] != key:
+            known = self._merged[scenario] = (key, self.opened(scenario).merged(answers))
+        return known[1]
 
     def authors(self, scenario: str, place: Place) -> tuple[str, str]:
         """Who changed it last, in the plan since the scenario stands on it, and in the scenario; "" where that is not
         known."""
+        mark, known = self._authors.get(scenario, (None, {}))
+        if mark != self._mark(scenario):
+            known = {}
+            self._authors[scenario] = (self._mark(scenario), known)
+        if place not in known:
+            known[place] = self._authors_of(scenario, place)
+        return known[place]
+
+    def _authors_of(self, scenario: str, place: Place) -> tuple[str, str]:
         from hexapod.outlook.taking import touched_by
 
         session, home = self.opened(scenario), self._desk.home
@@ -408,14 +426,14 @@ def _worked_out(session: Session, today: int, share: float, with_rounds: bool) -
     from hexapod.scenarios import ScenarioSession
 
     dates = session.compute()
-    before, behind, asked = None, 0, 0
+    before, behind, merged = None, 0, None
     if isinstance(session, ScenarioSession):
         before, behind = session.base_dates(), len(session.moved_on())
-        asked = len(session.merged().questions) if behind else 0
+        merged = session.merged() if behind else None
     return _Known(
         figures_of(dates, today, before=before, rounds=_rounds(dates) if with_rounds else None, share=share),
         behind,
-        asked,
+        merged,
     )
 
 

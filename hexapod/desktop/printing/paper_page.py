@@ -33,6 +33,8 @@ WHAT = {
     "network": "The network",
     "map": "The map of planning back",
     "month": "The month",
+    "scenarios": "Scenarios side by side",
+    "range": "Range of the finish",
     "money": "Money by period",
     "drift": "Where each milestone was expected",
     "value": "Earned value",

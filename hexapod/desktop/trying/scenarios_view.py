@@ -55,6 +55,11 @@ class ScenariosView(Part):
         self.follow(self.work.changed, desk.home_changed, desk.chances.changed)
 
     @property
+    def picture(self) -> SideBySide:
+        """What goes onto paper."""
+        return self.table
+
+    @property
     def main_part(self) -> QWidget:
         return self.table
 

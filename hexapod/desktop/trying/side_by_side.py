@@ -44,6 +44,7 @@ class SideBySide(QAbstractScrollArea):
         self.columns: list[Column] = []
         self.rows: list[Row] = []
         self.at = (0, -1)
+        self._paper: QRectF | None = None  # where it is drawn, if not on the screen
 
     def show_columns(self, columns: list[Column], rows: list[Row]) -> None:
         self.columns, self.rows = columns, rows
@@ -56,23 +57,31 @@ class SideBySide(QAbstractScrollArea):
     # Where things are
 
     @property
+    def _width(self) -> float:
+        return self.viewport().width() if self._paper is None else self._paper.width()
+
+    @property
     def _names(self) -> int:
         wide = scaled(NAMES)
-        room = self.viewport().width() - len(self.columns) * (scaled(COLUMN) + GAP)
+        room = round(self._width - len(self.columns) * (scaled(COLUMN) + GAP))
         return max(scaled(LEAST_NAMES), min(wide, room)) if room < wide else wide
 
     @property
     def _column(self) -> float:
         """How wide a column is: they share what there is, and scroll where that is too little."""
         count = max(1, len(self.columns))
-        room = (self.viewport().width() - self._names) / count - GAP
+        room = (self._width - self._names) / count - GAP
+        if self._paper is not None:
+            return room
         return max(float(scaled(COLUMN)), min(room, 1.35 * scaled(COLUMN)))
 
     def _left(self, column: int) -> float:
-        return self._names + column * (self._column + GAP) + GAP - self.horizontalScrollBar().value()
+        moved = self.horizontalScrollBar().value() if self._paper is None else 0
+        return self._names + column * (self._column + GAP) + GAP - moved
 
     def _top(self, row: int) -> int:
-        return scaled(HEAD) + row * scaled(ROW) - self.verticalScrollBar().value()
+        moved = self.verticalScrollBar().value() if self._paper is None else 0
+        return scaled(HEAD) + row * scaled(ROW) - moved
 
     @property
     def _height(self) -> int:
@@ -174,6 +183,21 @@ class SideBySide(QAbstractScrollArea):
                 self._paint_column(painter, i, column)
         painter.end()
 
+    def paint(self, painter: QPainter, whole: QRectF) -> None:
+        """All of it, into some room on paper."""
+        self._paper = whole
+        try:
+            painter.save()
+            painter.translate(whole.topLeft())
+            smaller = min(1.0, whole.height() / self._height)
+            painter.scale(smaller, smaller)
+            self._paint_names(painter)
+            for i, column in enumerate(self.columns):
+                self._paint_column(painter, i, column)
+            painter.restore()
+        finally:
+            self._paper = None
+
     def _paint_names(self, painter: QPainter) -> None:
         for i, row in enumerate(self.rows):
             top = self._top(i)
@@ -213,7 +237,7 @@ class SideBySide(QAbstractScrollArea):
         painter.drawLine(QPointF(left + 1, top), QPointF(left + wide - 1, top))
         if column.figures is not None:
             self._paint_need(painter, QRectF(left + 10, top + 8, wide - 20, scaled(PICTURE) - 16), column)
-        if self.hasFocus() and self.at == (i, -1):
+        if self._is_at(i, -1):
             self._paint_focus(painter, QRectF(left + 3, box.top() + 4, wide - 6, scaled(HEAD) - 6))
 
     def _paint_cell(self, painter: QPainter, box: QRectF, row: Row, r: int, i: int, column: Column) -> None:
@@ -232,8 +256,11 @@ class SideBySide(QAbstractScrollArea):
             wide = width_of(face, self.words(row, i))
             painter.drawEllipse(QPointF(box.right() - 18 - wide, box.center().y()), 2.6, 2.6)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-        if self.hasFocus() and self.at == (i, r):
+        if self._is_at(i, r):
             self._paint_focus(painter, box.adjusted(3, 2, -3, -2))
+
+    def _is_at(self, column: int, row: int) -> bool:
+        return self._paper is None and self.hasFocus() and self.at == (column, row)
 
     def _paint_focus(self, painter: QPainter, box: QRectF) -> None:
         painter.setPen(QPen(color("petrol"), 1.5))

@@ -1,4 +1,4 @@
-"""A picture of the Track leg on paper: of money, of drift or of value, with the sentence above it."""
+"""A picture of a part of Track or Try on paper, with the sentence above it."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class Picture(Protocol):
     def paint(self, painter: QPainter, whole: QRectF) -> None: ...
 
 
-class TrackDrawing:
+class PictureDrawing:
     """``sentence`` is what the view says above its picture."""
 
     def __init__(self, desk: Desk, name: str, picture: Picture, sentence: str) -> None:
