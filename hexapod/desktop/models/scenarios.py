@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.scenario_figures import Effect, Known, effects_of, worked_out
 from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
@@ -27,9 +28,7 @@ if TYPE_CHECKING:
 
 THE_PLAN = ""  # in place of the id of a scenario
 AS_IT_IS = "As it is"
-ROUNDS = 1000  # of each column, for the date that is sure enough
 MOST_READ = 200  # edits that are looked through for who made them
-MOST_DRAWN = 10_000_000  # tasks x rounds
 
 Mark = tuple[object, ...]  # what tells a column from what it was before
 
@@ -45,26 +44,6 @@ class Column:
     figures: Figures | None
     behind: int = 0
     asked: int = 0
-
-
-@dataclass(frozen=True)
-class Effect:
-    """What one edit of a scenario did beside those before it: tasks that it moved, finishes that it changed (by project
-    from when to when), and what it added: hours of work, money, hours of overload, hours that roles are short of."""
-
-    moved: int
-    finishes: Mapping[str, tuple[int | None, int | None]]
-    hours: float
-    cost: int
-    overload: float
-    short: float
-
-
-@dataclass(frozen=True)
-class _Known:
-    figures: Figures
-    behind: int
-    merged: Merged | None
 
 
 class ScenariosWork(QObject):
@@ -83,7 +62,7 @@ class ScenariosWork(QObject):
         self.answers: dict[str, dict[Place, Side]] = {}  # what was said of what both sides changed
         self.left_out: dict[str, set[int]] = {}  # edits that are not to be taken over, by number
         self._opened: dict[str, ScenarioSession] = {}
-        self._known: dict[str, tuple[Mark, _Known]] = {}
+        self._known: dict[str, tuple[Mark, Known]] = {}
         self._effects: dict[str, tuple[Mark, dict[int, Effect]]] = {}
         self._merged: dict[str, tuple[object, Merged]] = {}  # what was worked out of them, and of what
         self._authors: dict[str, tuple[Mark | None, dict[Place, tuple[str, str]]]] = {}
@@ -154,7 +133,7 @@ class ScenariosWork(QObject):
         figures = [column.figures or first for column in columns]
         return rows_of(self._desk.home.plan, figures, share_words(self._desk.chances.share))
 
-    def _of(self, scenario: str) -> _Known | None:
+    def _of(self, scenario: str) -> Known | None:
         mark, known = self._known.get(scenario, (None, None))
         return known if mark == self._mark(scenario) else None
 
@@ -188,7 +167,7 @@ class ScenariosWork(QObject):
         def show(known: object) -> None:
             self._is_working = False
             self._let_rest(scenario)
-            assert isinstance(known, _Known)
+            assert isinstance(known, Known)
             self._known[scenario] = (mark, known)
             if known.merged is not None:
                 self._merged[scenario] = ((mark, ()), known.merged)
@@ -199,7 +178,7 @@ class ScenariosWork(QObject):
             self.trouble[scenario] = str(error) if isinstance(error, HexapodError) else "Its figures are not known."
             self.changed.emit()
 
-        in_background(self, lambda: _worked_out(session, today, share, with_rounds), show, fail)
+        in_background(self, lambda: worked_out(session, today, share, with_rounds), show, fail)
 
     def _let_rest(self, scenario: str) -> None:
         """The dates of one that is only looked at are not kept: ten large ones would take much memory."""
@@ -233,7 +212,7 @@ class ScenariosWork(QObject):
                 self._is_working = False
                 self._effects[scenario] = (now, {})
 
-            in_background(self, lambda: _effects_of(session, today), show, fail)
+            in_background(self, lambda: effects_of(session, today), show, fail)
         return {}
 
     # Going into one, and back
@@ -419,61 +398,3 @@ class ScenariosWork(QObject):
         self.milestones = others if len(others) < len(self.milestones) else [*others, task]
         self._desk.memory.keep("scenario_milestones", self.milestones)
         self.changed.emit()
-
-
-def _worked_out(session: Session, today: int, share: float, with_rounds: bool) -> _Known:
-    from hexapod.outlook.figures import figures_of
-    from hexapod.scenarios import ScenarioSession
-
-    dates = session.compute()
-    before, behind, merged = None, 0, None
-    if isinstance(session, ScenarioSession):
-        before, behind = session.base_dates(), len(session.moved_on())
-        merged = session.merged() if behind else None
-    return _Known(
-        figures_of(dates, today, before=before, rounds=_rounds(dates) if with_rounds else None, share=share),
-        behind,
-        merged,
-    )
-
-
-def _rounds(dates):  # type: ignore[no-untyped-def]
-    """Few rounds, with the same numbers drawn in every column; None where nothing may come otherwise."""
-    from hexapod.outlook.chances import Outlook
-    from hexapod.outlook.simulation import simulate
-
-    plan = dates.plan
-    if not any(r.may_happen for r in plan.risks.values()) and not any(t.estimate for t in plan.tasks.values()):
-        return None
-    rounds = max(100, min(ROUNDS, MOST_DRAWN // max(1, dates.network.size)))
-    try:
-        return Outlook(simulate(dates, rounds, 1, threads=1))
-    except HexapodError:
-        return None
-
-
-def _effects_of(session: ScenarioSession, today: int) -> dict[int, Effect]:
-    """What each edit did beside those before it."""
-    from hexapod.outlook.figures import figures_of
-    from hexapod.plan.changes import diff
-    from hexapod.schedule.engine import reschedule
-    from hexapod.schedule.shift import shift
-
-    steps, now_is = session.steps(), session.compute()
-    begun = session.home.plan_after(steps[0].base or 0)
-    before = reschedule(now_is, begun, diff(now_is.plan, begun))
-    figures = figures_of(before, today)
-    found = {}
-    for step in steps:
-        plan = session.workspace.plan_after(session.plan, step.row.number, 0)
-        after = reschedule(before, plan, diff(before.plan, plan))
-        now = figures_of(after, today)
-        finishes = {
-            p: (figures.finishes.get(p), end) for p, end in now.finishes.items() if figures.finishes.get(p) != end
-        }
-        found[step.row.number] = Effect(
-            len(shift(before, after).slots), finishes, now.hours - figures.hours, now.cost - figures.cost,
-            now.overload - figures.overload, now.short - figures.short,
-        )  # fmt: skip
-        before, figures = after, now
-    return found

@@ -9,7 +9,8 @@ from hexapod.desktop import dates
 from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.walked import ROW, WalkedTable
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.scenarios import Effect, ScenariosWork
+from hexapod.desktop.models.scenario_figures import Effect
+from hexapod.desktop.models.scenarios import ScenariosWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
 from hexapod.errors import HexapodError
