@@ -44,6 +44,7 @@ class ScenarioSession(Session):
         self.scenario = scenario
         super().__init__(self._place(), home.who)
         self.has_kernels = home.has_kernels
+        home.listen_to_moves(self._on_moved_file)
         self._base_plan: tuple[int, Plan] | None = None
         self._moved_on: tuple[tuple[int, int], list[HistoryRow]] | None = None
 
@@ -63,11 +64,14 @@ class ScenarioSession(Session):
         return self.scenario, len(self.history)
 
     def keep_safe(self) -> str | None:
-        words = self.home.keep_safe()
-        if words is not None:  # the file is another one now, and so are the numbers in it
+        return self.home.keep_safe()
+
+    def _on_moved_file(self, _: str) -> None:
+        """The file is another one now, and so may be the numbers in it."""
+        if self.record is not None:
             self.workspace = self._place()
             self._take_history(self.workspace.read_history())
-        return words
+            self._base_plan = self._moved_on = None
 
     def save_copy(self, path, *, replace: bool = False) -> str | None:  # type: ignore[no-untyped-def]
         return self.home.save_copy(path, replace=replace)

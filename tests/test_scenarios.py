@@ -12,13 +12,15 @@ from msgspec.structs import replace
 from hexapod.errors import BadFile, EditRefused, HexapodError
 from hexapod.outlook.merge import Side
 from hexapod.plan import edits
-from hexapod.plan.changes import diff
+from hexapod.plan.changes import Changes, diff
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link
+from hexapod.plan.scenarios import Scenario
 from hexapod.plan.validity import broken_records
 from hexapod.scenarios import ScenarioSession, make_scenario
 from hexapod.schedule.engine import schedule
 from hexapod.session import Session
+from hexapod.store.history import EDIT, REDO, UNDO
 from hexapod.store.rescue import kept_as
 from hexapod.store.watch import FileLost
 from hexapod.store.workspace import Workspace
@@ -304,6 +306,31 @@ class Scenarios(unittest.TestCase):
         with self.assertRaisesRegex(BadFile, "edit 2 of a scenario"):
             _ = ScenarioSession(home, scenario.scenario).plan
         self.assertEqual(home.plan.tasks, ScenarioSession(home, other.scenario).plan.tasks)
+
+    def test_what_somebody_wrote_into_the_file_is_refused_in_a_sentence(self) -> None:
+        """With true checksums: a task that is nowhere, an undo of nothing, a base of another time."""
+        home = self.small()
+        place = home.workspace
+        broken = Changes(links=((None, Link("a", "nowhere")),))
+        for name, rows in (
+            ("Broken", [(0, Changes(), EDIT), (None, broken, EDIT)]),
+            ("Undone", [(None, Changes(), UNDO), (home.last_number, Changes(), EDIT), (None, Changes(), UNDO),
+                        (None, Changes(), REDO), (None, Changes(), "nonsense")]),
+            ("Ahead", [(10**12, Changes(), EDIT), (-5, Changes(), EDIT)]),
+        ):  # fmt: skip
+            made = Scenario(name, name, f"a{len(home.plan.scenarios)}")
+            home.apply(edits.save_scenario(home.plan, made))
+            for base, changes, kind in rows:
+                place.write_scenario(made.id, base, changes, "Written", "me", kind, None)
+            if name == "Broken":
+                with self.assertRaisesRegex(BadFile, "does not exist"):
+                    _ = ScenarioSession(home, made.id).plan
+            else:
+                self.assertEqual([], broken_records(ScenarioSession(home, made.id).plan))
+        nothing = Scenario("none", "Nothing of it", "b0")
+        home.apply(edits.save_scenario(home.plan, nothing))
+        with self.assertRaisesRegex(EditRefused, "Nothing of this scenario"):
+            ScenarioSession(home, "none")
 
     def test_a_project_on_hold_asks_for_nobody(self) -> None:
         from hexapod.staffing.demand import Demand

@@ -18,6 +18,7 @@ from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY, Calendar, Project, Record, Resource, Task
+from hexapod.plan.scenarios import Scenario
 from hexapod.plan.validity import InvalidRecord, broken_records
 from hexapod.store.checksums import BAD_ROW
 from hexapod.store.lock import OpenFile
@@ -25,6 +26,7 @@ from hexapod.store.opening import in_memory, inspect, located
 from hexapod.store.schema import OTHER_TABLES, TABLES, Table
 from hexapod.store.sentences import NEVER_READ
 from hexapod.store.workspace import Workspace
+from hexapod.system.words import count_of
 from hexapod.worktime.clock import today
 
 MOST_NAMED = 50
@@ -45,7 +47,10 @@ def open_sound(path: Path) -> Workspace:
         records = [record for table in TABLES.values() for record in _records(source, table, left_out)]
     finally:
         source.close()
-    plan = _sound(records, left_out)
+    scenarios = [record for record in records if isinstance(record, Scenario)]
+    if scenarios:
+        _name(left_out, f"what {count_of(len(scenarios), 'scenario')} did otherwise")
+    plan = _sound([record for record in records if not isinstance(record, Scenario)], left_out)
     if not plan.tasks and not plan.projects:
         raise BadFile(f"{path.name} is damaged, and nothing of its plan can be read.")
     workspace = Workspace(path, _in_tables(plan), read_only=True)

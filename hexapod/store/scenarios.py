@@ -15,7 +15,7 @@ from hexapod.plan.changes import Changes, diff
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Dates, Schedule
 from hexapod.store.dates import DatesToWrite
-from hexapod.store.history import EDIT, UNDO, HistoryRow
+from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
 from hexapod.store.port import Storage
 from hexapod.store.snapshot import Snapshot
 
@@ -70,9 +70,9 @@ class ScenarioPlace:
             if row.kind == EDIT:
                 done.append(Step(row, base))
                 undone.clear()
-            elif row.kind == UNDO:
+            elif row.kind == UNDO and len(done) > 1:  # what made it is not taken back
                 undone.append(done.pop())
-            else:
+            elif row.kind == REDO and undone:
                 done.append(undone.pop())
         return done
 
@@ -86,7 +86,10 @@ class ScenarioPlace:
         return self._rows[-1][0].number if self._rows else 0
 
     def read_plan(self) -> Plan:
-        return self._plan(self.steps())
+        """What it is. ``BadFile`` where that breaks a rule: a file may come from anywhere."""
+        plan = self._plan(self.steps())
+        self.check_plan(plan)
+        return plan
 
     def _plan(self, steps: list[Step]) -> Plan:
         first = max((i for i, step in enumerate(steps) if step.base is not None), default=0)

@@ -304,7 +304,7 @@ class Monkey:
                 ("enter", lambda: work.enter(one)), ("enter", lambda: work.enter(one)),
                 ("copy", lambda: work.make(name, source=one)),
                 ("bring up", lambda: self.bring_up(one)), ("take over", lambda: work.take_over(one)),
-                ("edit", lambda: work.carry_out(one, random_edit(self.rng, work.opened(one).plan))),
+                ("edit", lambda: self.edit_in(one)),
                 ("drop", lambda: work.drop(one)), ("look", lambda: work.look_at(one)),
             ]  # fmt: skip
         words, way = self.rng.choice(ways)
@@ -314,6 +314,11 @@ class Monkey:
         except HexapodError as error:
             return f"{words}: {error}"
         return words
+
+    def edit_in(self, scenario: str) -> None:
+        plan = self.window.desk.scenarios.opened(scenario).plan
+        if plan.projects:
+            self.window.desk.scenarios.carry_out(scenario, random_edit(self.rng, plan))
 
     def bring_up(self, scenario: str) -> None:
         work = self.window.desk.scenarios

@@ -136,8 +136,8 @@ class Desk(Works, QObject):
 
     def work_in(self, session: Session) -> None:
         """Everything is about another session from now on: the plan, or a scenario whose dates are computed."""
-        self.staging.forget()
-        self.guard.forget()
+        for each in (self.staging, self.guard, self.levelling):
+            each.forget()
         self.session = session
         self._show_past(None)
 
