@@ -241,7 +241,7 @@ class Costing:
         rates = self._rates(fine)
         who = demand.who[efforts.rows]
         up_to = np.cumsum((minutes.astype(object) * rates[who]).sum(axis=0))
-        by_fine = np.diff(np.concatenate(([0], [_halved_up(n) for n in up_to])))
+        by_fine = np.diff(np.concatenate(([0], [halved_up_money(n) for n in up_to])))
         place = np.searchsorted(np.array(edges), np.array(fine[:-1]), side="right") - 1
         total = [0] * (len(edges) - 1)
         for i, amount in zip(place.tolist(), by_fine.tolist(), strict=True):
@@ -321,7 +321,8 @@ def _with_budget(money: Money, budget: int) -> Money:
     return Money(budget, *(getattr(money, f.name) for f in fields(money)[1:]))
 
 
-def _halved_up(parts: int) -> int:
+def halved_up_money(parts: int) -> int:
+    """Millionths of minutes at a rate an hour as money, rounded half up."""
     by = PARTS * HOUR
     return (2 * parts + by) // (2 * by)
 

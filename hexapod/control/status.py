@@ -45,11 +45,22 @@ class ProjectStatus:
 def status_of(schedule: Schedule, over: Iterable[OverBudget] = ()) -> tuple[ProjectStatus, ...]:
     """How each project stands, in their order. ``over`` are budgets that are burst or will be."""
     plan, burst = schedule.plan, {each.project: each for each in over if each.task is None}
-    percents, late = _percents(schedule), _late_by_project(schedule)
+    percents, late, leaves = _percents(schedule), _late_by_project(schedule), leaves_by_project(plan)
     return tuple(
-        ProjectStatus(p.id, p.status_date, percents[p.id], late[p.id], *_state(schedule, p.id, burst.get(p.id)))
+        ProjectStatus(
+            p.id, p.status_date, percents[p.id], late[p.id], *_state(schedule, p.id, leaves[p.id], burst.get(p.id))
+        )
         for p in plan.projects_in_order()
     )
+
+
+def leaves_by_project(plan: Plan) -> dict[str, list[Task]]:
+    """The tasks of each project that have nothing below them."""
+    found: dict[str, list[Task]] = {project: [] for project in plan.projects}
+    for task in plan.tasks.values():
+        if not plan.is_summary(task.id):
+            found[task.project].append(task)
+    return found
 
 
 def _late_by_project(schedule: Schedule) -> dict[str, int]:
@@ -92,11 +103,10 @@ def _percents(schedule: Schedule) -> dict[str, float]:
     return found
 
 
-def _state(schedule: Schedule, project: str, over: OverBudget | None) -> tuple[ProjectState, str]:
+def _state(schedule: Schedule, project: str, leaves: list[Task], over: OverBudget | None) -> tuple[ProjectState, str]:
     """The state of a project and the sentence that says because of what."""
     plan = schedule.plan
     record, finish = plan.projects[project], schedule.project_finish[project]
-    leaves = [t for t in plan.tasks.values() if t.project == project and not plan.is_summary(t.id)]
     if leaves and all(task.is_done for task in leaves):
         return ProjectState.DONE, "All of it is done."
     if record.on_hold:
@@ -113,7 +123,7 @@ def _state(schedule: Schedule, project: str, over: OverBudget | None) -> tuple[P
             return ProjectState.IN_DOUBT, f"Only {left} is left between its finish and its target."
     overdue = _overdue(schedule, leaves)
     if overdue:
-        more = f", and {count_of(len(overdue) - 1, 'other milestone')}" if len(overdue) > 1 else ""
+        more = f" and {count_of(len(overdue) - 1, 'other milestone')}" if len(overdue) > 1 else ""
         verb = "are" if more else "is"
         return ProjectState.IN_DOUBT, f"“{overdue[0].name}”{more} {verb} overdue."
     if over is not None:

@@ -11,8 +11,9 @@ import numpy as np
 from hexapod.control.efforts import Efforts
 from hexapod.control.ledger import Ledger
 from hexapod.control.mine import is_milestone
-from hexapod.control.money import Costing, OverBudget, Step, over_budgets
-from hexapod.control.status import ProjectStatus, status_of
+from hexapod.control.money import Costing, OverBudget, over_budgets
+from hexapod.control.outlay import outlays
+from hexapod.control.status import ProjectStatus, leaves_by_project, status_of
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Task
@@ -64,11 +65,8 @@ def summary_of(schedule: Schedule, now: int) -> Summary:
     money = _money(schedule, Efforts.of(schedule, demand), shown, now // DAY)
     over = [each for _, found in money.values() for each in found]
     statuses = {s.project: s for s in status_of(schedule, over)}
-    leaves = [t for t in plan.tasks.values() if not plan.is_summary(t.id)]
-    by_project: dict[str, list[Task]] = {p: [] for p in shown}
-    for task in leaves:
-        if task.project in by_project:
-            by_project[task.project].append(task)
+    leaves = leaves_by_project(plan)
+    by_project = {p: leaves[p] for p in shown}
     loaded = _overloads(schedule, demand)
     rows = tuple(
         ProjectRow(
@@ -141,13 +139,14 @@ def _money(
     """By project what it will have cost, its budget, and the budgets that are burst or will be."""
     plan, ledger = schedule.plan, Ledger.of(schedule.plan)
     with_budget = {b.project for b in plan.budgets.values()}
-    found = {}
-    for project in projects:
-        costing = Costing.of(efforts, ledger, project, today)
-        whole = costing.table(Step.MONTH, today).whole
-        over = over_budgets(costing, today) if project in with_budget else []
-        found[project] = ((whole.expected, whole.budget), over)
-    return found
+    spent = outlays(schedule, efforts, (today, today + 1), today)
+    return {
+        p: (
+            (spent[p].whole, spent[p].budget),
+            over_budgets(Costing.of(efforts, ledger, p, today), today) if p in with_budget else [],
+        )
+        for p in projects
+    }
 
 
 def sentence(plan: Plan, summary: Summary) -> str:

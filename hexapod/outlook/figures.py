@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
 import numpy as np
 
 from hexapod.control.efforts import Efforts
-from hexapod.control.ledger import Ledger
 from hexapod.control.mine import is_milestone
-from hexapod.control.money import Costing, Step
+from hexapod.control.outlay import outlays
 from hexapod.outlook.chances import Outlook
 from hexapod.plan.records import DAY, ResourceKind
 from hexapod.schedule.schedule import Schedule
@@ -84,7 +83,7 @@ def figures_of(
     found = overloads(schedule, demand)
     edges = months_of(schedule)
     targets, met = _targets(schedule)
-    cost, costs, hours = _money(schedule, demand, today)
+    cost, costs, hours = _money(schedule, demand, edges, today)
     shown = {p.id for p in plan.projects.values() if not p.archived}
     return Figures(
         {p: schedule.project_finish.get(p) for p in shown},
@@ -155,21 +154,18 @@ def _needs(schedule: Schedule, demand: Demand, months: list[Month]) -> dict[str,
     }
 
 
-def _money(schedule: Schedule, demand: Demand, today: int) -> tuple[int, dict[Month, int], float]:
+def _money(
+    schedule: Schedule, demand: Demand, months: Sequence[Month], today: int
+) -> tuple[int, dict[Month, int], float]:
     """What all projects will have cost, in all and by month, and the hours of work that are left."""
-    plan = schedule.plan
-    efforts, ledger = Efforts.of(schedule, demand), Ledger.of(plan)
-    whole = 0
-    costs: dict[Month, int] = {}
-    for project in plan.projects.values():
-        if project.archived:
-            continue
-        table = Costing.of(efforts, ledger, project.id, today).table(Step.MONTH, today)
-        whole += table.whole.expected
-        for period in table.periods:
-            month = period.days[0]
-            costs[month] = costs.get(month, 0) + period.money.expected
-    return whole, dict(sorted(costs.items())), float(efforts.left_parts.sum()) / (PARTS * HOUR)
+    efforts = Efforts.of(schedule, demand)
+    found = outlays(schedule, efforts, months, today)
+    whole, costs = 0, [0] * (len(months) - 1)
+    for project, outlay in found.items():
+        if not schedule.plan.projects[project].archived:
+            whole += outlay.whole
+            costs = [a + b for a, b in zip(costs, outlay.by_month, strict=True)]
+    return whole, dict(zip(months, costs, strict=False)), float(efforts.left_parts.sum()) / (PARTS * HOUR)
 
 
 def _sure(rounds: Outlook, projects: Collection[str], share: float) -> dict[str, int]:

@@ -114,7 +114,7 @@ class RepeatForm(Form):
     def _set_length(self) -> None:
         plan = self.desk.plan
         assert self.task is not None
-        task = plan.tasks[self.task]
+        task = plan.task(self.task)
         minutes, elapsed = parse_duration(self._lasts.text(), units_of(plan, task.project))
         scope = self._which.currentData()
         words = f"Set how long “{task.name}” lasts ({scope.value})"

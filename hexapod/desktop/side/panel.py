@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
+from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.side.edge import Edge
 from hexapod.desktop.side.pages import Pages
@@ -57,6 +58,7 @@ class SidePanel(QFrame):
         desk.link_asked.connect(self.show_link)
         desk.staging.changed.connect(self._on_staged)
         desk.guard.changed.connect(self._on_guard)
+        desk.past_changed.connect(self._on_other_plan)
 
     def restyle(self) -> None:
         """As wide as the size of text asks for."""
@@ -227,6 +229,11 @@ class SidePanel(QFrame):
         """What waits to be looked at is shown, and goes with its page."""
         if self._desk.staging.on_show is not None and self.shown != "ripple":
             self.show_page("ripple")
+
+    def _on_other_plan(self) -> None:
+        """What is filled in is about a plan that is not on show any more."""
+        if isinstance(self.pages[self.shown], Form):
+            self.show_page(self.home)
 
     def _on_guard(self) -> None:
         """What the guard stopped is shown, with what could be done instead."""

@@ -14,6 +14,7 @@ from hexapod.desktop.parts import label
 from hexapod.fields.assignment_text import share_text, with_share
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
+from hexapod.plan.plan import Gone
 from hexapod.plan.records import DAY, AssignmentKey, Curve
 
 CURVES = {
@@ -53,7 +54,9 @@ class AssignmentForm(Form):
 
     def save(self) -> None:
         desk, plan = self.desk, self.desk.plan
-        found = plan.assignments[self.key or ("", "")]
+        found = plan.assignments.get(self.key or ("", ""))
+        if found is None:
+            raise Gone
         first, last = (desk.read_date(t.text()) // DAY if t.text().strip() else None for t in (self._first, self._last))
         made = replace(
             with_share(found, self._share.text()), first_day=first, last_day=last, curve=self._curve.currentData()

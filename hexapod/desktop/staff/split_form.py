@@ -34,6 +34,6 @@ class SplitForm(Form):
 
     def save(self) -> None:
         plan = self.desk.plan
-        task = plan.tasks[self.task or ""]
+        task = plan.task(self.task or "")
         minutes = parse_length(self._first.text(), units_of(plan, task.project))
         self.desk.attempt(edits.split_task(plan, task.id, minutes))
