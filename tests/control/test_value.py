@@ -169,7 +169,7 @@ class AgainstTheBaseline(unittest.TestCase):
         self.assertEqual(findings["hours_before_begin"].tasks, ("c",))
 
     def test_status_says_drift_and_what_was_expected(self) -> None:
-        answer = {t["id"]: t for t in status_answer(schedule(gallery()))["tasks"]}
+        answer = {t["id"]: t for t in status_answer(schedule(gallery()), MONDAY // CLOCK_DAY)["tasks"]}
         self.assertEqual([answer[t]["expected_percent"] for t in "abc"], [100.0, 100.0, 0.0])
         self.assertEqual(answer["b"]["drift"], {"start": 0, "finish": WEEK // 2})
         self.assertEqual(answer["c"]["drift"], {"start": WEEK // 2, "finish": WEEK // 2})
