@@ -98,6 +98,7 @@ def _parser() -> argparse.ArgumentParser:
     shots.add_argument("--guide", metavar="DIR", help="where the pictures of the guide go")
     demo = command("demo", "open the museum's demo workspace", file=False)
     demo.add_argument("--file", help="where to keep it", metavar="FILE")
+    demo.add_argument("--many", action="store_true", help="with 240 small projects more")
     menu = command("install-desktop", "menu entry, icon and file type for this user", file=False)
     menu.add_argument("--remove", action="store_true", help="take them away again")
     warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
@@ -450,7 +451,7 @@ def _demo(options: argparse.Namespace) -> None:
     from hexapod.demo.museum import demo_workspace
     from hexapod.desktop.app import run
 
-    sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None))], _museum))
+    sys.exit(run([str(demo_workspace(Path(options.file) if options.file else None, many=options.many))], _museum))
 
 
 def _install_desktop(options: argparse.Namespace) -> None:

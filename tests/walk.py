@@ -111,7 +111,7 @@ def _in_a_scenario(window: Window) -> Iterator[Stop]:
     session = desk.scenarios.opened(desk.scenarios.listed()[-1].id)
     session.compute()
     desk.work_in(session)
-    for leg in ("build", "link", "staff", "track", "trying"):
+    for leg in ("build", "link", "staff", "track", "trying", "telling"):
         window.show_leg(leg)
         settle()
         yield f"in a scenario {leg}", window

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,8 @@ class ProjectState(StrEnum):
 
 @dataclass(frozen=True)
 class ProjectStatus:
-    """``late`` counts leaves; ``because`` is a sentence."""
+    """``late`` counts leaves; ``because`` is a sentence. ``wanted`` is the moment that the finish is measured by (its
+    target, else that of its baseline), ``room`` the working minutes from the finish to it, less than none when late."""
 
     project: str
     status_date: int | None
@@ -40,18 +42,20 @@ class ProjectStatus:
     late: int
     state: ProjectState
     because: str
+    wanted: int | None
+    room: int | None
 
 
 def status_of(schedule: Schedule, over: Iterable[OverBudget] = ()) -> tuple[ProjectStatus, ...]:
     """How each project stands, in their order. ``over`` are budgets that are burst or will be."""
     plan, burst = schedule.plan, {each.project: each for each in over if each.task is None}
     percents, late, leaves = _percents(schedule), _late_by_project(schedule), leaves_by_project(plan)
-    return tuple(
-        ProjectStatus(
-            p.id, p.status_date, percents[p.id], late[p.id], *_state(schedule, p.id, leaves[p.id], burst.get(p.id))
-        )
-        for p in plan.projects_in_order()
-    )
+    found = []
+    for p in plan.projects_in_order():
+        wanted = _wanted(schedule, p.id)
+        state = _state(schedule, p.id, leaves[p.id], burst.get(p.id), wanted)
+        found.append(ProjectStatus(p.id, p.status_date, percents[p.id], late[p.id], *state, wanted.at, wanted.room))
+    return tuple(found)
 
 
 def leaves_by_project(plan: Plan) -> dict[str, list[Task]]:
@@ -103,21 +107,19 @@ def _percents(schedule: Schedule) -> dict[str, float]:
     return found
 
 
-def _state(schedule: Schedule, project: str, leaves: list[Task], over: OverBudget | None) -> tuple[ProjectState, str]:
+def _state(
+    schedule: Schedule, project: str, leaves: list[Task], over: OverBudget | None, wanted: _Wanted
+) -> tuple[ProjectState, str]:
     """The state of a project and the sentence that says because of what."""
-    plan = schedule.plan
-    record, finish = plan.projects[project], schedule.project_finish[project]
+    record, finish, room = schedule.plan.projects[project], schedule.project_finish[project], wanted.room
     if leaves and all(task.is_done for task in leaves):
         return ProjectState.DONE, "All of it is done."
     if record.on_hold:
         return ProjectState.ON_HOLD, "It is on hold: it asks for nobody, and nothing of it is late."
-    wanted, what = _wanted(plan, project)
-    units = units_of(plan, project)
-    room = None
-    if wanted is not None and finish is not None:
-        room = working_minutes(schedule, record.calendar, finish, wanted)
-        if finish > wanted:
-            return ProjectState.LATE, f"Its finish lies {format_days(-room, units)} after {what}."
+    units = units_of(schedule.plan, project)
+    if room is not None and finish is not None and wanted.at is not None:
+        if finish > wanted.at:
+            return ProjectState.LATE, f"Its finish lies {format_days(-room, units)} after {wanted.words}."
         if record.target_finish is not None and room <= CLOSE * units.day:
             left = format_days(room, units) if room else "nothing"
             return ProjectState.IN_DOUBT, f"Only {left} is left between its finish and its target."
@@ -131,17 +133,27 @@ def _state(schedule: Schedule, project: str, leaves: list[Task], over: OverBudge
         return ProjectState.IN_DOUBT, said
     if room is None:
         return ProjectState.ON_COURSE, "It has no target, and no milestone is overdue."
-    return ProjectState.ON_COURSE, f"Its finish lies {format_days(room, units)} before {what}."
+    return ProjectState.ON_COURSE, f"Its finish lies {format_days(room, units)} before {wanted.words}."
 
 
-def _wanted(plan: Plan, project: str) -> tuple[int | None, str]:
+class _Wanted(NamedTuple):
     """What the finish of a project is measured by: its target, else its baseline."""
-    target, baseline = plan.projects[project].target_finish, reference_of(plan, project)
-    if target is not None:
-        return target, "its target"
-    if baseline is None or not baseline.tasks:
-        return None, ""
-    return max(row.finish for row in baseline.tasks), f"its baseline “{baseline.name}”"
+
+    at: int | None
+    words: str
+    room: int | None
+
+
+def _wanted(schedule: Schedule, project: str) -> _Wanted:
+    plan = schedule.plan
+    at, words = plan.projects[project].target_finish, "its target"
+    baseline = reference_of(plan, project)
+    if at is None and baseline is not None and baseline.tasks:
+        at, words = max(row.finish for row in baseline.tasks), f"its baseline “{baseline.name}”"
+    finish = schedule.project_finish[project]
+    if at is None or finish is None:
+        return _Wanted(at, words, None)
+    return _Wanted(at, words, working_minutes(schedule, plan.projects[project].calendar, finish, at))
 
 
 def _overdue(schedule: Schedule, leaves: list[Task]) -> list[Task]:

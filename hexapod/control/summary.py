@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -13,22 +14,31 @@ from hexapod.control.ledger import Ledger
 from hexapod.control.mine import is_milestone
 from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import outlays
-from hexapod.control.status import ProjectStatus, leaves_by_project, status_of
+from hexapod.control.status import ProjectState, ProjectStatus, leaves_by_project, status_of
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Task
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.schedule import Schedule, driving_links
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
 
 THIRDS = ("not_begun", "first", "second", "last", "done")
 
 
+class Mark(NamedTuple):
+    """A milestone: when it is planned, or was reached."""
+
+    task: str
+    at: int
+    reached: bool
+
+
 @dataclass(frozen=True)
 class ProjectRow:
     """A project at a glance. ``next_due`` is when the next milestone is planned, or else the finish; ``overloads`` are
     those that it takes part in; ``average`` is the mean duration of its leaves in minutes of work; ``cost`` is what it
-    will all have cost, ``budget`` None where none was set."""
+    will all have cost, ``budget`` None where none was set. ``marks`` are its milestones by time; ``holds_up`` are other
+    projects whose critical work waits for its own."""
 
     project: str
     status: ProjectStatus
@@ -39,12 +49,20 @@ class ProjectRow:
     average: float | None
     cost: int
     budget: int | None
+    marks: tuple[Mark, ...] = ()
+    holds_up: tuple[str, ...] = ()
+
+    @property
+    def needs_attention(self) -> bool:
+        """It is late, or in doubt."""
+        return self.status.state in (ProjectState.LATE, ProjectState.IN_DOUBT)
 
 
 @dataclass(frozen=True)
 class Summary:
     """``states`` are those of projects; the other counts are of leaf tasks, ``done`` by ``THIRDS``. Milestones are
-    still to come, overdue, or reached."""
+    still to come, overdue, or reached. ``average`` is the mean duration of all leaves that take time, in minutes of
+    work."""
 
     rows: tuple[ProjectRow, ...]
     states: Mapping[str, int]
@@ -55,6 +73,7 @@ class Summary:
     coming: int
     overdue: int
     reached: int
+    average: float | None
 
 
 def summary_of(schedule: Schedule, now: int) -> Summary:
@@ -67,11 +86,12 @@ def summary_of(schedule: Schedule, now: int) -> Summary:
     statuses = {s.project: s for s in status_of(schedule, over)}
     leaves = leaves_by_project(plan)
     by_project = {p: leaves[p] for p in shown}
-    loaded = _overloads(schedule, demand)
+    loaded, held = _overloads(schedule, demand), _held_up(schedule)
     rows = tuple(
         ProjectRow(
             p, statuses[p], _start(schedule, by_project[p]), schedule.project_finish.get(p),
             _next_due(schedule, by_project[p], p, now), loaded[p], _average(by_project[p]), *money[p][0],
+            _marks(schedule, by_project[p]), held[p],
         )
         for p in shown
     )  # fmt: skip
@@ -88,6 +108,7 @@ def summary_of(schedule: Schedule, now: int) -> Summary:
         sum(not t.is_done for t in marks) - len(overdue),
         len(overdue),
         sum(t.is_done for t in marks),
+        _average(here),
     )
 
 
@@ -120,6 +141,24 @@ def _next_due(schedule: Schedule, leaves: list[Task], project: str, now: int) ->
     ahead = [at for at in to_come if at >= now]
     finish = schedule.project_finish.get(project)
     return min(ahead) if ahead else finish if finish is not None and finish >= now else None
+
+
+def _marks(schedule: Schedule, leaves: list[Task]) -> tuple[Mark, ...]:
+    found = [Mark(t.id, _finish(schedule, t), t.is_done) for t in leaves if is_milestone(t)]
+    return tuple(sorted(found, key=lambda mark: (mark.at, mark.task)))
+
+
+def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:
+    """By project the others whose critical tasks are held where they are by a link from one of its own."""
+    plan, driving, of_link = schedule.plan, driving_links(schedule), schedule.network.slots.of_link
+    found: dict[str, dict[str, None]] = {project: {} for project in plan.projects}
+    for link in plan.links.values():
+        ahead, behind = plan.tasks[link.predecessor].project, plan.tasks[link.successor].project
+        if ahead == behind or not schedule.critical[schedule.slots[link.successor]]:
+            continue
+        if driving[of_link[link.key]]:
+            found[ahead][behind] = None
+    return {project: tuple(others) for project, others in found.items()}
 
 
 def _average(leaves: list[Task]) -> float | None:

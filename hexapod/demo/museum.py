@@ -12,6 +12,7 @@ import platformdirs
 from msgspec.structs import replace
 
 from hexapod.control.stages import first_stages
+from hexapod.demo.many import add_many
 from hexapod.demo.plans import (
     CARDS,
     ERRANDS,
@@ -56,22 +57,27 @@ WEEK, WEEKS_TOLD = 7 * DAY, 5
 BEGINS, ENDS = 8 * 60, 17 * 60  # of a day at the museum
 
 
-def demo_workspace(path: Path | None = None) -> Path:
+def demo_workspace(path: Path | None = None, *, many: bool = False) -> Path:
     """The demo's file, built if it is not there yet; by default in the user's data folder. What is done in it was told
-    up to the last Friday before today."""
-    path = path or Path(platformdirs.user_data_dir("hexapod")) / "Alder Quay Museum.hexapod"
+    up to the last Friday before today. ``many`` is with the 240 small projects of the museum's year."""
+    name = "Alder Quay Museum, all projects.hexapod" if many else "Alder Quay Museum.hexapod"
+    path = path or Path(platformdirs.user_data_dir("hexapod")) / name
     make_folder(path.parent)
     if not path.exists():
         days = (date.today() - date.fromisoformat(TOLD_UP_TO)).days
-        build_demo(path, weeks=max(0, (days - 1) // 7))
+        build_demo(path, weeks=max(0, (days - 1) // 7), many=many)
     return path
 
 
-def build_demo(path: Path, *, weeks: int = 0) -> None:
-    """Build the demo in a new file, with all dates so many weeks later than they are written."""
+def build_demo(path: Path, *, weeks: int = 0, many: bool = False) -> None:
+    """Build the demo in a new file, with all dates so many weeks later than they are written; ``many`` is with 240
+    projects more."""
     session = Session.create(path)
     try:
-        _Builder(session, 7 * weeks).build()
+        builder = _Builder(session, 7 * weeks)
+        builder.build()
+        if many:
+            add_many(session, builder.at, TOLD_UP_TO)
     finally:
         session.close()
 
@@ -84,11 +90,13 @@ class _Builder:
 
     def build(self) -> None:
         session = self._session
-        session.workspace.clock = partial(moment_of, self._at(BEGUN_ON, BEGINS + 60))
+        session.workspace.clock = partial(moment_of, self.at(BEGUN_ON, BEGINS + 60))
         self._set_up()
-        gallery = self._type_project("Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11", first_durations())
-        store = self._type_project("Collection Store Move", "2026-09-14", STORE_MOVE, None)
-        roof = self._type_project("Glasshouse Roof", "2026-09-21", ROOF, "2027-02-26")
+        gallery = self._type_project(
+            "Exhibitions", "Six-Legs Gallery", "2026-09-07", GALLERY, "2026-12-11", first_durations()
+        )
+        store = self._type_project("Collections", "Collection Store Move", "2026-09-14", STORE_MOVE, None)
+        roof = self._type_project("Estate", "Glasshouse Roof", "2026-09-21", ROOF, "2027-02-26")
         plan = session.plan
         cleaned, packed = task_at(plan, gallery, "2.4"), task_at(plan, store, "3.3")
         watertight = task_at(plan, roof, "3.6")
@@ -96,17 +104,17 @@ class _Builder:
         session.apply(edits.link(plan, cleaned, packed))
         self._reserve([gallery, store, roof])
         self._put_on_board(gallery)
-        wanted = self._at("2026-12-18", ENDS)
+        wanted = self.at("2026-12-18", ENDS)
         session.apply(edits.set_task(plan, watertight, "Give “Watertight” a target", target=wanted))
-        spender = Spender(session, self._at)
+        spender = Spender(session, self.at)
         spender.set_rates()
         spender.plan_money(gallery)
-        spender.keep_baselines(self._at(BEGUN_ON, BEGINS + 60))
+        spender.keep_baselines(self.at(BEGUN_ON, BEGINS + 60))
         self._tell([gallery, store, roof], spender)
         spender.spend(gallery)
-        be_unsure(session, gallery, self._at)
+        be_unsure(session, gallery, self.at)
         self._run_errands(gallery)
-        try_out(session, store, roof, self._at)
+        try_out(session, store, roof, self.at)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)
 
@@ -170,7 +178,7 @@ class _Builder:
 
     def _tell(self, projects: list[str], spender: Spender) -> None:
         """Friday by Friday up to the status date, a project at a time."""
-        session, status = self._session, self._at(TOLD_UP_TO, ENDS)
+        session, status = self._session, self.at(TOLD_UP_TO, ENDS)
         told: set[tuple[str, str, str]] = set()  # project, row, what was told of it
         durations = _durations(GALLERY)
         for friday in (status - weeks * WEEK for weeks in reversed(range(WEEKS_TOLD))):
@@ -199,7 +207,7 @@ class _Builder:
             session.apply(edits.add_errands(session.plan, people[who], [(name, self._day(due) if due else None)]))
             if done:
                 errand = next(e for e in session.plan.errands.values() if e.name == name)
-                session.apply(edits.tick_errand(session.plan, errand.id, self._at(done, ENDS)))
+                session.apply(edits.tick_errand(session.plan, errand.id, self.at(done, ENDS)))
         for who, number, days in _cells(TOLD_TOO):
             row = task_at(session.plan, gallery, number)
             assert row
@@ -213,8 +221,8 @@ class _Builder:
         plan = self._session.plan
         task = task_at(plan, project, number)
         assert task
-        began = self._at(begun, BEGINS if plan.tasks[task].minutes else ENDS)
-        is_last = friday == self._at(TOLD_UP_TO, ENDS)
+        began = self.at(begun, BEGINS if plan.tasks[task].minutes else ENDS)
+        is_last = friday == self.at(TOLD_UP_TO, ENDS)
         steps: list[Edit] = []
         if began <= friday and (project, number, "begun") not in told:
             told.add((project, number, "begun"))
@@ -222,14 +230,20 @@ class _Builder:
         if then.endswith("left"):
             left = parse_length(then.removesuffix("left").strip())
             return [*steps, edits.set_rest(plan, [task], left)] if is_last else steps
-        ended = self._at(then, ENDS)
+        ended = self.at(then, ENDS)
         if ended <= friday and (project, number, "ended") not in told:
             told.add((project, number, "ended"))
             steps.append(edits.finish(plan, [task], ended))
         return steps
 
     def _type_project(
-        self, name: str, start: str, text: str, wanted: str | None, at_first: Mapping[str, str] = MappingProxyType({})
+        self,
+        department: str,
+        name: str,
+        start: str,
+        text: str,
+        wanted: str | None,
+        at_first: Mapping[str, str] = MappingProxyType({}),
     ) -> str:
         """Type an outline: the names at once, then each row's cells. The project's id. ``at_first`` are durations, by
         row, that were others then."""
@@ -238,11 +252,12 @@ class _Builder:
         made = Project(
             project,
             name,
-            self._at(start, BEGINS),
+            self.at(start, BEGINS),
             ranks_between(last[-1].rank if last else None, None, 1)[0],
             calendar=CALENDAR,
             led_by=LEADS,
-            target_finish=None if wanted is None else self._at(wanted, ENDS),
+            department=department,
+            target_finish=None if wanted is None else self.at(wanted, ENDS),
         )
         session.apply(edits.save_project(session.plan, made))
         lines = text.strip("\n").splitlines()
@@ -264,7 +279,7 @@ class _Builder:
     def _day(self, text: str) -> int:
         return day_number(date.fromisoformat(text)) + self._later
 
-    def _at(self, text: str, minute: int) -> int:
+    def at(self, text: str, minute: int) -> int:
         return self._day(text) * DAY + minute
 
 

@@ -27,6 +27,7 @@ class Host(Protocol):
     staff: Any
     track: Any
     trying: Any
+    telling: Any
     month: Any
     chart: Any
     grid: Any

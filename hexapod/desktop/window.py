@@ -43,10 +43,12 @@ if TYPE_CHECKING:
     from hexapod.desktop.paper.drawing import Drawing
     from hexapod.desktop.printing.paper_page import PaperPage
     from hexapod.desktop.staff.leg import StaffLeg
+    from hexapod.desktop.telling.leg import TellLeg
     from hexapod.desktop.track.leg import TrackLeg
     from hexapod.desktop.trying.leg import TryLeg
     from hexapod.desktop.workspace.start_view import StartView
 
+OF_PARTS = ("track", "trying", "telling")
 FIRST_SIZE = (1440, 900)
 HOMES = {"staff": "proposal"}  # what stands at the side of a leg, where that is not what is selected
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
@@ -149,6 +151,12 @@ class Window(WindowLooks, QMainWindow):
         from hexapod.desktop.trying.leg import TryLeg
 
         return self._of_parts(TryLeg(self.desk, self.registry))
+
+    @cached_property
+    def telling(self) -> TellLeg:
+        from hexapod.desktop.telling.leg import TellLeg
+
+        return self._of_parts(TellLeg(self.desk, self.registry))
 
     def _of_parts(self, leg: Leg) -> Leg:
         """A leg of several parts; its bar and its side follow the part on show."""
@@ -341,14 +349,14 @@ class Window(WindowLooks, QMainWindow):
         self.track["stages"].board.go(task)
 
     def show_part(self, part: str, leg: str = "track") -> None:
-        """A part of the Track leg, or of Try (``trying``)."""
+        """A part of the Track leg, or of Try (``trying``) or Tell (``telling``)."""
         getattr(self, leg).show_part(part)
         self.show_leg(leg)
 
     @property
     def _parts_on_show(self) -> PartsLeg | None:
         """The leg on show, if it has parts."""
-        return getattr(self, self.leg) if self.leg in ("track", "trying") and self.shows(self.leg) else None
+        return getattr(self, self.leg) if self.leg in OF_PARTS and self.shows(self.leg) else None
 
     def _on_part(self) -> None:
         parts = self._parts_on_show

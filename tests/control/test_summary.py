@@ -60,6 +60,19 @@ class States(unittest.TestCase):
             self.assertIn(words, because)
             self.assertTrue(because.endswith("."), because)
 
+    def test_how_much_room_is_left_is_said_in_working_minutes(self) -> None:
+        """Four days end on Thursday 10 September at 17:00."""
+        (a,) = tasks(("a", 4 * DAY))
+        for target, room in (
+            ("2026-09-14T17:00", 2 * DAY),
+            ("2026-09-10T17:00", 0),
+            ("2026-09-08T12:00", -2 * DAY - 240),
+        ):
+            (found,) = status_of(schedule(Plan.of([project(target_finish=at(target)), a])))
+            self.assertEqual((found.wanted, found.room), (at(target), room), target)
+        (found,) = status_of(schedule(Plan.of([project(), a])))
+        self.assertEqual((found.wanted, found.room), (None, None))
+
     def test_what_is_on_hold_is_never_late_and_needs_nobody(self) -> None:
         plan = random_plan(random.Random(3), 25, resources=2, projects=2)
         told = [replace(p, status_date=p.start + 30 * 1440, target_finish=p.start + 60) for p in plan.projects.values()]
@@ -97,6 +110,20 @@ class Counts(unittest.TestCase):
                 mine = [t for t in leaves if t.project == row.project]
                 self.assertEqual(row.start, min((dates.dates(t.id).start for t in mine), default=None))
 
+    def test_what_critical_work_of_another_project_waits_for_is_held_up(self) -> None:
+        """b of project q waits for a of p and is critical; c of q waits too, but has float."""
+        a, b, c, d = (
+            replace(t, project=p)
+            for t, p in zip(
+                tasks(("a", 2 * DAY), ("b", 4 * DAY), ("c", DAY), ("d", DAY)), ("p", "q", "q", "r"), strict=True
+            )
+        )
+        projects = [replace(project(), id=key, name=key.upper(), rank=f"{key}0") for key in "pqr"]
+        held = summary_of(schedule(Plan.of([*projects, a, b, c, d, Link("a", "b")])), NOW)
+        self.assertEqual([row.holds_up for row in held.rows], [("q",), (), ()])
+        floats = summary_of(schedule(Plan.of([*projects, a, b, c, d, Link("a", "c")])), NOW)
+        self.assertEqual([row.holds_up for row in floats.rows], [(), (), ()], "nothing critical waits")
+
     def test_a_leaf_is_in_the_third_that_its_per_cent_says(self) -> None:
         started = [replace(t, actual_start=MONDAY, percent=p, as_of=MONDAY) for t, p in zip(
             tasks(("a", DAY), ("b", DAY), ("c", DAY), ("d", DAY), ("e", DAY)), (0.0, 33.0, 34.0, 67.0, 99.0),
@@ -114,6 +141,7 @@ class Counts(unittest.TestCase):
         found = summary_of(dates, at("2026-09-08T09:00"))
         self.assertEqual((found.coming, found.overdue, found.reached), (0, 1, 1))
         self.assertEqual(found.rows[0].next_due, dates.project_finish["p"])
+        self.assertEqual({mark.task: mark.reached for mark in found.rows[0].marks}, {"m1": False, "m2": True})
         self.assertEqual(summary_of(dates, MONDAY - 60).coming, 1)
         self.assertEqual(sentence(dates.plan, found), "1 project: 1 on course.")
 

@@ -351,7 +351,7 @@ class Monkey:
         if what < 0.5 and desk.plan.projects:
             desk.look_at_project(self.rng.choice(sorted(desk.plan.projects)))
             return "a project"
-        leg = self.rng.choice(("build", "link", "staff", "track", "trying"))
+        leg = self.rng.choice(("build", "link", "staff", "track", "trying", "telling"))
         self.window.show_leg(leg)
         return leg
 

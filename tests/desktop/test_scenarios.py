@@ -94,7 +94,7 @@ class Scenarios(WindowCase):
         made = self.make()
         self.enter(made)
         home = self.desk.home.plan
-        for leg in ("build", "link", "staff", "track", "trying"):
+        for leg in ("build", "link", "staff", "track", "trying", "telling"):
             self.window.show_leg(leg)
             settle()
             self.assertTrue(self.find(QWidget, "scenarioRibbon").isVisible(), leg)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from hexapod.desktop.action import Action
-from hexapod.desktop.commands import changing, telling, trying, viewing
+from hexapod.desktop.commands import changing, projects, telling, trying, viewing
 from hexapod.desktop.models import hints
 from hexapod.desktop.theme.measures import density
 from hexapod.schedule.schedule import computed_dates
@@ -235,7 +235,7 @@ ACTIONS: tuple[Action, ...] = (
            enabled=_in_project),
     Action("look.month", "Month", viewing.show_month, "View", "Ctrl+Shift+Y", "calendar"),
     Action("look.strip", "Milestone strip", viewing.toggle_strip, "View", "Ctrl+Shift+X"),
-    Action("look.baseline", "Baseline under the bars, or not", viewing.turn_baseline, "View", "Ctrl+Shift+U", "",
+    Action("look.baseline", "Baseline under the bars, or not", viewing.turn_baseline, "Hours and money", "Ctrl+Shift+U", "",
            ("chart",)),
     Action("row.strip", "On the milestone strip, or off it", viewing.put_on_strip, "Row", "", "", ("row",),
            enabled=_one),
@@ -329,6 +329,10 @@ ACTIONS: tuple[Action, ...] = (
     Action("risks.form", "Change an entry of the register…", trying.change_risk, "Chances", enabled=_in_project),
     Action("risks.scales", "Scales of the matrix…", trying.show_scales, "Chances", ""),
     Action("risks.files", "The register in and out…", trying.show_risk_files, "Chances", ""),
+    Action("look.tell", "Tell", projects.look_at_tell, "View", "Ctrl+6"),
+    Action("telling.projects", "Projects at a glance", projects.show_projects, "Project", "Ctrl+Alt+Z"),
+    Action("projects.open", "Open the project that is looked at", projects.open_project, "Project", ""),
+    Action("projects.why", "Why that project finishes then", projects.show_why, "Project", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Row", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),
     Action("board.card", "Show its card", telling.show_card, "Row", "Ctrl+Alt+J", "", ("row", "chart"),

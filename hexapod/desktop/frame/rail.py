@@ -17,6 +17,7 @@ LEGS = (
     ("staff", 3, "Staff", "Who does it, and can they"),
     ("track", 4, "Track", "How far it is, and what that does"),
     ("trying", 5, "Try", "How sure is it, and what may happen"),
+    ("telling", 6, "Tell", "How all projects stand, for who needs to know"),
 )
 WIDTH = 64
 

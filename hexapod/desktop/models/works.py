@@ -1,4 +1,4 @@
-"""What the desk holds of the legs Track and Try: the round, own work, stages, attention, hours, chances and more. Each
+"""What the desk holds of the legs Track, Try and Tell: the round, own work, stages, hours, chances and more. Each
 is made when somebody first looks at it."""
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
+    from hexapod.desktop.models.portfolio import PortfolioWork
     from hexapod.desktop.models.risks import RisksWork
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.scenarios import ScenariosWork
@@ -124,6 +125,13 @@ class Works:
         from hexapod.desktop.models.scenarios import ScenariosWork
 
         return ScenariosWork(self._desk)
+
+    @cached_property
+    def portfolio(self) -> PortfolioWork:
+        """All projects at a glance."""
+        from hexapod.desktop.models.portfolio import PortfolioWork
+
+        return PortfolioWork(self._desk)
 
     @cached_property
     def range_beside(self) -> BesideWork:

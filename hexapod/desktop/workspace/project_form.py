@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLineEdit
 
 from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
@@ -99,11 +99,16 @@ class ProjectForm(Form):
     def _fill_place(self, shown: Project) -> None:
         self.box.addWidget(heading("Where it is kept"))
         self._folder = self.line(shown.folder, "projectFolder")
-        self._archived = QCheckBox("Archived")
-        self._archived.setChecked(shown.archived)
+        self._department = self.line(shown.department, "projectDepartment")
+        known = sorted({p.department for p in self.desk.plan.projects.values() if p.department}, key=str.casefold)
+        self._department.setCompleter(QCompleter(known, self._department))
+        self.field("Department", self._department)
         self.field("Folder", self._folder)
-        self._archived.setVisible(shown.id in self.desk.plan.projects)  # nobody archives what is only being made
-        self.box.addWidget(self._archived)
+        self._held, self._archived = QCheckBox("On hold: it asks for nobody"), QCheckBox("Archived")
+        for box, is_so in ((self._held, shown.on_hold), (self._archived, shown.archived)):
+            box.setChecked(is_so)
+            box.setVisible(shown.id in self.desk.plan.projects)  # nobody archives what is only being made
+            self.box.addWidget(box)
 
     def _units(self, project: str) -> Units:
         """Lengths of a project that is not there yet are of the usual week."""
@@ -132,6 +137,8 @@ class ProjectForm(Form):
             critical_float=parse_length(self._critical.text(), self._units(found.id)),
             near_critical_float=parse_length(self._near.text(), self._units(found.id)),
             folder=self._folder.text().strip(),
+            department=self._department.text().strip(),
+            on_hold=self._held.isChecked(),
             archived=self._archived.isChecked(),
         )
         if changed.status_date != found.status_date:

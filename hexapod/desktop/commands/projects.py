@@ -1,0 +1,39 @@
+"""What the actions of the Tell leg do."""
+
+from __future__ import annotations
+
+from hexapod.desktop.host import Host
+
+
+def look_at_tell(window: Host) -> None:
+    window.show_leg("telling")
+
+
+def show_projects(window: Host) -> None:
+    window.show_part("projects", "telling")
+
+
+def open_project(window: Host) -> None:
+    """Into the project that is looked at; the way back is the leg itself, which stays where it was."""
+    project = _chosen(window)
+    if project is not None:
+        window.desk.look_at_project(project)
+        window.show_leg("build")
+        window.grid.setFocus()
+
+
+def show_why(window: Host) -> None:
+    """What the finish of the project that is looked at rests on."""
+    project = _chosen(window)
+    if project is not None:
+        window.telling.why_asked.emit(project)
+
+
+def _chosen(window: Host) -> str | None:
+    """The project that is looked at; where there is none, the list is shown to choose one."""
+    chosen = window.desk.portfolio.chosen
+    if chosen in window.desk.plan.projects:
+        return chosen
+    show_projects(window)
+    window.desk.told.emit("Choose a project in the list first.", "", False)
+    return None

@@ -1,0 +1,298 @@
+"""All projects at a glance, as they are on show: grouped, sorted, narrowed, and what is on course folded to a line."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from hexapod.control.status import ProjectState
+from hexapod.desktop.models.attention import finishes_before
+from hexapod.desktop.models.background import in_background
+from hexapod.plan.records import DAY
+from hexapod.schedule.schedule import computed_dates
+from hexapod.system.words import count_of
+from hexapod.worktime import clock
+from hexapod.worktime.clock import date_of
+
+if TYPE_CHECKING:
+    from hexapod.control.summary import ProjectRow, Summary
+    from hexapod.desktop.models.desk import Desk
+    from hexapod.plan.records import Project
+    from hexapod.schedule.schedule import Schedule
+
+FOLDS_FROM = 4  # so many on course in one group become a line
+STATE_WORDS = {
+    ProjectState.LATE: "late",
+    ProjectState.IN_DOUBT: "in doubt",
+    ProjectState.ON_COURSE: "on course",
+    ProjectState.ON_HOLD: "on hold",
+    ProjectState.DONE: "done",
+}
+WORST_FIRST = list(STATE_WORDS)
+
+
+class Only(StrEnum):
+    """Which projects are on show; the states are those of ``ProjectState``."""
+
+    ALL = "all"
+    ATTENTION = "attention"
+    LATE = "late"
+    IN_DOUBT = "in_doubt"
+    ON_COURSE = "on_course"
+    ON_HOLD = "on_hold"
+    DONE = "done"
+    REACHED = "reached"  # a milestone this month
+    OVERDUE = "overdue"  # a milestone
+
+
+@dataclass(frozen=True)
+class Folded:
+    """The line that stands for projects of a group that need nobody."""
+
+    group: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Group:
+    """Some projects under one heading, in order, and those that one line stands for."""
+
+    name: str
+    rows: tuple[ProjectRow, ...]
+    folded: tuple[ProjectRow, ...]
+
+    @property
+    def folded_words(self) -> str:
+        """``and 17 more on course, 5 done``"""
+        counts = Counter(row.status.state for row in self.folded)
+        some = [f"{counts[state]} {words}" for state, words in STATE_WORDS.items() if counts[state]]
+        return f"and {', '.join(some).replace(' ', ' more ', 1)}"
+
+    @property
+    def words(self) -> str:
+        every = (*self.rows, *self.folded)
+        late = sum(row.status.state is ProjectState.LATE for row in every)
+        return f"{self.name} · {count_of(len(every), 'project')}{f', {late} late' if late else ''}"
+
+
+class PortfolioWork(QObject):
+    """``changed`` says that figures, or what is on show of them, are others; ``chosen`` is the project looked at."""
+
+    changed = pyqtSignal()
+    bar_asked = pyqtSignal(str)  # the bar of a milestone in the chart
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._desk = desk
+        self.summary: Summary | None = None
+        self.trouble = ""
+        self.group_by = desk.memory.recall("projects_by", str, "department")
+        self.sort_by = desk.memory.recall("projects_sorted", str, "state")
+        self.only = Only.ALL
+        self.text = ""
+        self.chosen = desk.project or ""
+        self._marked: dict[str, None] = {}  # to be changed together
+        self._of: Schedule | None = None  # the figures that are known, or under way
+        self._opened: set[str] = set()
+        self._week_ago: Mapping[str, int | None] | None = None
+        self._known_on: int | None = None
+
+    # Figures
+
+    def look(self) -> None:
+        """Work the figures out beside the interface, where they are not those of the plan any more."""
+        known = computed_dates(self._desk.schedule)
+        if known is None or known is self._of:
+            return
+        self._of = known
+        from hexapod.control.summary import summary_of
+
+        def show(found: object) -> None:
+            if self._of is known:
+                self.summary, self.trouble = found, ""  # type: ignore[assignment]
+                self.changed.emit()
+
+        def fail(error: Exception) -> None:
+            if self._of is known:
+                self.trouble = "The projects could not be summed up."
+                self.changed.emit()
+
+        now = clock.now()
+        in_background(self, lambda: summary_of(known, now), show, fail)
+        self._look_a_week_back(now // DAY)
+
+    def _look_a_week_back(self, today: int) -> None:
+        if self._known_on == today:
+            return
+        self._known_on = today
+        session = self._desk.home
+
+        def show(found: object) -> None:
+            self._week_ago = found  # type: ignore[assignment]
+            self.changed.emit()
+
+        in_background(self, lambda: finishes_before(session, (today - 7) * DAY), show, lambda error: None)
+
+    def week_ago(self, project: str) -> int | None:
+        """When a project would have finished as the plan was a week ago, where that is known."""
+        return None if self._week_ago is None else self._week_ago.get(project)
+
+    # What is on show
+
+    def narrow(
+        self,
+        *,
+        only: Only | None = None,
+        text: str | None = None,
+        group_by: str | None = None,
+        sort_by: str | None = None,
+    ) -> None:
+        """Show other projects, or in another order. What is on show already is not asked for again: once more, and all
+        projects are back."""
+        if only is not None:
+            self.only = Only.ALL if only is self.only else only
+        self.text = self.text if text is None else text
+        if group_by is not None:
+            self.group_by = group_by
+            self._desk.memory.keep("projects_by", group_by)
+        if sort_by is not None:
+            self.sort_by = sort_by
+            self._desk.memory.keep("projects_sorted", sort_by)
+        self.changed.emit()
+
+    def open_group(self, group: str) -> None:
+        """Show what a line stands for; once more, and it is a line again."""
+        self._opened ^= {group}
+        self.changed.emit()
+
+    def is_opened(self, group: str) -> bool:
+        return group in self._opened
+
+    def look_at(self, project: str) -> None:
+        if project != self.chosen:
+            self.chosen = project
+            self.changed.emit()
+
+    @property
+    def marked(self) -> list[str]:
+        """The projects that are marked to be changed together, in the order in which they were."""
+        shown = {row.project for row in self.rows()}
+        return [project for project in self._marked if project in shown]
+
+    def mark(self, project: str) -> None:
+        """Mark a project; once more, and it is not any more."""
+        if self._marked.pop(project, self) is self:
+            self._marked[project] = None
+        self.changed.emit()
+
+    def unmark(self) -> None:
+        self._marked.clear()
+        self.changed.emit()
+
+    def rows(self) -> list[ProjectRow]:
+        """Of projects that are there and not archived."""
+        plan = self._desk.plan
+        if self.summary is None:
+            return []
+        return [r for r in self.summary.rows if r.project in plan.projects and not plan.projects[r.project].archived]
+
+    def row(self, project: str) -> ProjectRow | None:
+        return next((row for row in self.rows() if row.project == project), None)
+
+    def groups(self) -> list[Group]:
+        """What is on show, group by group. What is on course is folded unless its group was opened or all of it was
+        asked for by name or state."""
+        found: dict[str, list[ProjectRow]] = {}
+        for row in sorted(filter(self._is_wanted, self.rows()), key=self._order):
+            found.setdefault(self._group_of(row), []).append(row)
+        folds = self.only is Only.ALL and not self.text
+        groups = []
+        for name in sorted(found, key=lambda name: (name in UNNAMED.values(), self._group_order(name))):
+            calm = [row for row in found[name] if not row.needs_attention]
+            some = calm if folds and len(calm) >= FOLDS_FROM and name not in self._opened else []
+            groups.append(Group(name, tuple(r for r in found[name] if r not in some), tuple(some)))
+        return groups
+
+    def counts(self) -> dict[Only, int]:
+        """How many projects each part of the sentence stands for; of milestones how many they are."""
+        rows = self.rows()
+        found = {Only(state): sum(row.status.state is state for row in rows) for state in WORST_FIRST}
+        found[Only.REACHED] = sum(len(self._reached(row)) for row in rows)
+        found[Only.OVERDUE] = sum(len(self._overdue(row)) for row in rows)
+        return found
+
+    def _is_wanted(self, row: ProjectRow) -> bool:
+        if self.text and self.text.casefold() not in self._words_of(row).casefold():
+            return False
+        if self.only is Only.ALL:
+            return True
+        if self.only is Only.ATTENTION:
+            return row.needs_attention
+        if self.only is Only.REACHED:
+            return bool(self._reached(row))
+        if self.only is Only.OVERDUE:
+            return bool(self._overdue(row))
+        return row.status.state.value == self.only.value
+
+    def _words_of(self, row: ProjectRow) -> str:
+        """What is looked through for a text."""
+        project = self._desk.plan.projects[row.project]
+        return " ".join((project.name, project.department, project.folder, self.leader(project)))
+
+    def leader(self, project: Project) -> str:
+        """Who answers for a project; nothing where nobody does."""
+        found = self._desk.plan.resources.get(project.led_by or "")
+        return "" if found is None else found.name
+
+    @staticmethod
+    def _reached(row: ProjectRow) -> list[int]:
+        """Milestones that were reached this month."""
+        month = date_of(clock.now() // DAY).replace(day=1)
+        return [m.at for m in row.marks if m.reached and date_of(m.at // DAY).replace(day=1) == month]
+
+    @staticmethod
+    def _overdue(row: ProjectRow) -> list[int]:
+        return [m.at for m in row.marks if not m.reached and m.at < clock.now()]
+
+    def _group_of(self, row: ProjectRow) -> str:
+        return GROUPS[self.group_by][1](self, row) or UNNAMED[self.group_by] if self.group_by in GROUPS else ""
+
+    def _group_order(self, name: str) -> tuple[int, str]:
+        states = [words.capitalize() for words in STATE_WORDS.values()]
+        return (states.index(name) if self.group_by == "state" and name in states else 0, name.casefold())
+
+    def _order(self, row: ProjectRow) -> tuple:  # type: ignore[type-arg]
+        project = self._desk.plan.projects[row.project]
+        far = row.finish is None, row.finish or 0
+        room = row.status.room is None, row.status.room or 0
+        leading: dict[str, tuple] = {  # type: ignore[type-arg]
+            "state": (WORST_FIRST.index(row.status.state), *room),
+            "finish": far,
+            "room": room,
+            "percent": (-row.status.percent,),
+            "name": (),
+        }
+        return (*leading.get(self.sort_by, (project.rank,)), project.name.casefold(), row.project)
+
+
+def _project(work: PortfolioWork, row: ProjectRow) -> Project:
+    return work._desk.plan.projects[row.project]
+
+
+Named = Callable[[PortfolioWork, "ProjectRow"], str]
+GROUPS: dict[str, tuple[str, Named]] = {
+    "department": ("by department", lambda work, row: _project(work, row).department),
+    "folder": ("by folder", lambda work, row: _project(work, row).folder),
+    "lead": ("by who leads", lambda work, row: work.leader(_project(work, row))),
+    "state": ("by how it is", lambda work, row: STATE_WORDS[row.status.state].capitalize()),
+    "none": ("in one list", lambda work, row: ""),
+}
+UNNAMED = {"department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular", "state": "",
+           "none": "All projects"}  # fmt: skip
+SORTS = {"state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
+         "name": "by name", "order": "in their own order"}  # fmt: skip

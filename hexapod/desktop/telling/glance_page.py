@@ -1,0 +1,206 @@
+"""At the side of the projects: how the one that is looked at stands, because of what, and what comes next in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+
+from hexapod.control.status import ProjectState
+from hexapod.control.summary import ProjectRow
+from hexapod.desktop import dates
+from hexapod.desktop.action import Registry
+from hexapod.desktop.currency import currency
+from hexapod.desktop.frame.page import Page
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.portfolio import STATE_WORDS, PortfolioWork
+from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, narrow
+from hexapod.errors import HexapodError
+from hexapod.plan.edits import Edit, portfolio
+from hexapod.plan.records import Project, ResourceKind
+from hexapod.system.words import count_of
+from hexapod.worktime import clock
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import format_days, parse_length
+
+HOW_TO_MARK = "Space marks several, to change them together."
+MOST_NAMES, MOST_MARKS, SIGNS = 6, 4, {ProjectState.LATE: "trouble", ProjectState.IN_DOUBT: "attention"}
+
+
+class GlancePage(Page):
+    def __init__(self, desk: Desk, registry: Registry) -> None:
+        super().__init__(desk, "Project at a glance")
+        self.work: PortfolioWork = desk.portfolio
+        self._registry = registry
+        self._said: dict[str, str] = {}  # what was typed and not carried out yet
+        for signal in (desk.changed, desk.computed, desk.past_changed, self.work.changed):
+            signal.connect(self.refresh)
+
+    def fill(self) -> None:
+        if not self.work.marked:
+            self._said.clear()
+        else:
+            self._fill_marked(self.work.marked)
+            return
+        row, project = self.work.row(self.work.chosen), self.desk.plan.projects.get(self.work.chosen)
+        if row is None or project is None:
+            self.box.addWidget(label("Projects", "title"))
+            self.box.addWidget(label("Choose one in the list: how it stands, and because of what, is said here.",
+                                     "small", wrap=True))  # fmt: skip
+            self.box.addWidget(label(HOW_TO_MARK, "small", wrap=True))
+            return
+        self.box.addWidget(label(project.name, "title", wrap=True))
+        led = self.work.leader(project)
+        whose = [part for part in (project.department, f"led by {led}" if led else "") if part]
+        self.box.addWidget(label(" · ".join(whose) or "Nobody was said to lead it.", "small", wrap=True))
+        self.box.addSpacing(4)
+        frame, inside = card()
+        inside.addWidget(label(self._state_words(row), SIGNS.get(row.status.state, "value"), wrap=True))
+        inside.addWidget(label(row.status.because, "small", wrap=True))
+        self.box.addWidget(frame)
+        self._fill_buttons(project)
+        self._fill_figures(row, project)
+        self._fill_marks(row)
+        self._fill_others(row)
+
+    def _state_words(self, row: ProjectRow) -> str:
+        words = STATE_WORDS[row.status.state].capitalize()
+        late = row.status.late
+        return f"{words}, {late} task{'' if late == 1 else 's'} late" if late else words
+
+    def _fill_buttons(self, project: Project) -> None:
+        line = QHBoxLayout()
+        line.addWidget(ActionButton(self._registry, "projects.open", primary=True, text="Open"))
+        line.addWidget(ActionButton(self._registry, "projects.why", text="Why then"))
+        held, words = project.on_hold, "Go on with it…" if project.on_hold else "Put on hold…"
+        line.addWidget(self._button(words, "glanceHold", lambda: portfolio.hold_projects(
+            self.desk.plan, [project.id], not held)))  # fmt: skip
+        line.addStretch(1)
+        self.box.addLayout(line)
+
+    # Several together
+
+    def _fill_marked(self, marked: list[str]) -> None:
+        plan = self.desk.plan
+        self.box.addWidget(label(f"{count_of(len(marked), 'project')} together", "title", wrap=True))
+        names = [plan.projects[p].name for p in marked]
+        more = f" and {len(names) - MOST_NAMES} more" if len(names) > MOST_NAMES else ""
+        self.box.addWidget(label(f"{', '.join(names[:MOST_NAMES])}{more}", "small", wrap=True))
+        self.box.addWidget(label("What a change would do is shown before it is done.", "small", wrap=True))
+        line = QHBoxLayout()
+        for words, name, make in (
+            ("On hold…", "togetherHold", lambda: portfolio.hold_projects(self.desk.plan, marked)),
+            ("Go on…", "togetherGoOn", lambda: portfolio.hold_projects(self.desk.plan, marked, False)),
+            ("Archive…", "togetherArchive", lambda: portfolio.archive_projects(self.desk.plan, marked)),
+        ):
+            line.addWidget(self._button(words, name, make))
+        line.addStretch(1)
+        self.box.addLayout(line)
+        self._typed("Delay them by", "togetherDelay", "2 w", self._delay)
+        self._typed("Wanted by", "togetherTarget", "18 dec", self._want)
+        self._typed("Department", "togetherDepartment", "Exhibitions", self._place)
+        self._fill_leaders(marked)
+        self.box.addSpacing(6)
+        done = QPushButton("No marks any more")
+        done.setObjectName("togetherUnmark")
+        done.clicked.connect(self.work.unmark)
+        self.box.addWidget(done)
+
+    def _delay(self, text: str) -> Edit:
+        plan = self.desk.plan
+        return portfolio.delay_projects(plan, {p: parse_length(text, units_of(plan, p)) for p in self.work.marked})
+
+    def _want(self, text: str) -> Edit:
+        at = dates.read(text, ends=True) if text else None
+        return portfolio.want_projects(self.desk.plan, self.work.marked, at)
+
+    def _place(self, text: str) -> Edit:
+        return portfolio.place_projects(self.desk.plan, self.work.marked, text)
+
+    def _fill_leaders(self, marked: list[str]) -> None:
+        leader = narrow(QComboBox())
+        leader.setObjectName("togetherLeader")
+        leader.setAccessibleName("Led by")
+        leader.addItem("Nobody in particular", None)
+        for resource in self.desk.plan.resources_in_order():
+            if resource.kind is ResourceKind.PERSON:
+                leader.addItem(resource.name, resource.id)
+        self.box.addWidget(label("Led by", "muted"))
+        line = QHBoxLayout()
+        line.addWidget(leader, 1)
+        line.addWidget(self._button("Show…", "togetherLead", lambda: portfolio.lead_projects(
+            self.desk.plan, marked, leader.currentData())))  # fmt: skip
+        self.box.addLayout(line)
+
+    def _typed(self, words: str, name: str, hint: str, make: Callable[[str], Edit]) -> None:
+        """A line of one field: what is typed there makes an edit."""
+        self.box.addWidget(label(words, "muted"))
+        field, line = self.input_line(self._said.get(name, ""), name, words, hint), QHBoxLayout()
+        field.textEdited.connect(lambda text: self._said.update({name: text}))
+        line.addWidget(field, 1)
+        button = self._button("Show…", f"{name}Show", lambda: make(field.text().strip()))
+        field.returnPressed.connect(button.click)
+        line.addWidget(button)
+        self.box.addLayout(line)
+
+    def _button(self, words: str, name: str, make: Callable[[], Edit]) -> QPushButton:
+        """It shows what an edit would do."""
+        button = QPushButton(words)
+        button.setObjectName(name)
+        button.setEnabled(not self.desk.is_read_only)
+
+        def press() -> None:
+            try:
+                self.desk.staging.show(make())
+            except HexapodError as error:
+                self.desk.told.emit(str(error), "trouble", False)
+
+        button.clicked.connect(press)
+        return button
+
+    def _fill_figures(self, row: ProjectRow, project: Project) -> None:
+        units, money = units_of(self.desk.plan, project.id), currency()
+        before = self.work.week_ago(project.id)
+        self.box.addWidget(heading("How it stands"))
+        if row.finish is not None:
+            finish = dates.last_day(row.finish)
+            moved = before is not None and before != row.finish
+            self._line("Finish", finish, f"a week ago {dates.last_day(before)}" if moved and before else "")
+        if project.target_finish is not None:
+            self._line("Wanted by", dates.last_day(project.target_finish))
+        self._line("Done", f"{round(row.status.percent)} %")
+        if row.average is not None:
+            self._line("A task takes", format_days(round(row.average), units), "on average")
+        if row.cost or row.budget is not None:
+            of = "" if row.budget is None else f"of {money.short(row.budget)}"
+            self._line("Will have cost", money.short(row.cost), of)
+        self._line("Overloads it is in", str(row.overloads))
+
+    def _line(self, words: str, figure: str, beside: str = "") -> None:
+        line = QHBoxLayout()
+        line.addWidget(label(words, "muted"))
+        line.addStretch(1)
+        if beside:
+            line.addWidget(label(beside, "small"))
+        line.addWidget(label(figure, "value"))
+        self.box.addLayout(line)
+
+    def _fill_marks(self, row: ProjectRow) -> None:
+        plan, now = self.desk.plan, clock.now()
+        coming = [mark for mark in row.marks if not mark.reached and mark.task in plan.tasks]
+        if not coming:
+            return
+        self.box.addWidget(heading("Next milestones"))
+        for mark in coming[:MOST_MARKS]:
+            overdue = " · overdue" if mark.at < now else ""
+            button = LineButton(f"{dates.last_day(mark.at)} · {plan.tasks[mark.task].name}{overdue}")
+            button.clicked.connect(lambda _, task=mark.task: self.work.bar_asked.emit(task))
+            self.box.addWidget(button)
+
+    def _fill_others(self, row: ProjectRow) -> None:
+        """Who waits for it."""
+        names = [self.desk.plan.projects[p].name for p in row.holds_up if p in self.desk.plan.projects]
+        if names:
+            self.box.addWidget(heading("Holds up critical work of"))
+            for name in names:
+                self.box.addWidget(label(name, "small", wrap=True))

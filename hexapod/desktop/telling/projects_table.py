@@ -1,0 +1,297 @@
+"""The projects as rows under headings, each with its bar on a scale of time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+
+from hexapod.control.status import ProjectState
+from hexapod.control.summary import ProjectRow
+from hexapod.desktop import dates
+from hexapod.desktop.chart.geometry import hexagon
+from hexapod.desktop.chart.timescale import TimeScale, marks
+from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.portfolio import STATE_WORDS, Folded, PortfolioWork
+from hexapod.desktop.theme.style import color, faded, font, scaled, stream_color
+from hexapod.desktop.theme.text import draw_text, width_of
+from hexapod.plan.records import DAY
+from hexapod.worktime import clock
+from hexapod.worktime.calendars import units_of
+from hexapod.worktime.lengths import format_days
+
+COLUMNS = (("how it is", 74), ("done", 50), ("finish", 96), ("to target", 82))
+NAME, LEFT, LEAST_SCALE = 196, 12, 180
+PADDING = 0.02  # of the time on show, before and behind it
+BAR, MARK = 10, 5.5
+TONES = {ProjectState.LATE: "brick", ProjectState.IN_DOUBT: "amber", ProjectState.ON_COURSE: "muted",
+         ProjectState.ON_HOLD: "muted", ProjectState.DONE: "muted"}  # fmt: skip
+
+
+class ProjectsTable(WalkedTable):
+    """``opened`` asks for the project that is looked at."""
+
+    opened = pyqtSignal()
+    top_margin = 28
+    nothing = "No project is like that."
+
+    def __init__(self, desk: Desk, work: PortfolioWork) -> None:
+        super().__init__("projectsTable", "Projects")
+        self._desk, self._work = desk, work
+        self._departments: dict[str, int] = {}  # the colour of each
+        self._marks: set[str] = set()
+        self._closer: TimeScale | None = None  # what somebody looked at more closely
+        self._whole = self._fitted()
+
+    def refresh(self) -> None:
+        plan = self._desk.plan
+        names = sorted({plan.projects[row.project].department for row in self._work.rows()})
+        self._departments = {name: i for i, name in enumerate(names)}
+        self._marks = set(self._work.marked)
+        rows: list[object] = []
+        for group in self._work.groups():
+            rows.append(Heading(group.words))
+            rows += group.rows
+            if group.folded:
+                rows.append(Folded(group.name, group.folded_words))
+        self.nothing = "The projects are being summed up…" if self._work.summary is None else type(self).nothing
+        self.show_rows(rows)
+        self._whole = self._fitted()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._whole = self._fitted()
+
+    # Time
+
+    def zoom(self, factor: float, around: float | None = None) -> None:
+        """Look closer, or less closely, around a place; by default the middle."""
+        middle = self._box().width() / 2 if around is None else around
+        made = self.scale().zoomed(factor, middle)
+        self._closer = None if made.pixels <= self._whole.pixels else made
+        self.viewport().update()
+
+    def zoom_out_whole(self) -> None:
+        """All of time that is on show again."""
+        self._closer = None
+        self.viewport().update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        turned = event.angleDelta()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.zoom(1.25 if turned.y() > 0 else 0.8, event.position().x() - self._box().left())
+        elif turned.x() or event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.move_time(-(turned.x() or turned.y()) / 2)
+        else:
+            super().wheelEvent(event)
+
+    def move_time(self, x: float) -> None:
+        """Along the scale, so many pixels; not where all of it is on show."""
+        if self._closer is not None:
+            self._closer = self._closer.moved(x)
+            self.viewport().update()
+
+    def key_of(self, row: object) -> object:
+        return row.project if isinstance(row, ProjectRow) else row.group if isinstance(row, Folded) else row
+
+    def chosen(self, row: object) -> None:
+        if isinstance(row, ProjectRow):
+            self._work.look_at(row.project)
+
+    def edit(self, text: str) -> None:
+        """Into the project, or what a line stands for."""
+        row = self.current
+        if text.strip():
+            return
+        if isinstance(row, Folded):
+            self._work.open_group(row.group)
+        elif isinstance(row, ProjectRow) and not text:
+            self._work.look_at(row.project)
+            self.opened.emit()
+
+    def keys(self) -> dict[int, Callable[[], object]]:
+        return {
+            Qt.Key.Key_Right: lambda: self.edit(" "),
+            Qt.Key.Key_Left: self._fold,
+            Qt.Key.Key_Space: self._mark,
+            Qt.Key.Key_Plus: lambda: self.zoom(1.25),
+            Qt.Key.Key_Minus: lambda: self.zoom(0.8),
+            Qt.Key.Key_0: self.zoom_out_whole,
+            Qt.Key.Key_Less: lambda: self.move_time(-60),
+            Qt.Key.Key_Greater: lambda: self.move_time(60),
+        }
+
+    def _mark(self) -> None:
+        if isinstance(self.current, ProjectRow):
+            self._work.mark(self.current.project)
+        else:
+            self.edit(" ")
+
+    def _fold(self) -> None:
+        """What was opened of the group that the keyboard is in, as one line again."""
+        row = self.current
+        group = next((g.name for g in self._work.groups() if row in g.rows), None)
+        if group is not None and self._work.is_opened(group):
+            self._work.open_group(group)
+
+    def pressed(self, row: object, event: QMouseEvent) -> None:
+        if isinstance(row, Folded):
+            self.edit("")
+        elif event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._mark()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if isinstance(self.current, ProjectRow) and self.row_at(event.position().y()) == self.at:
+            self.edit("")
+
+    def tell(self) -> None:
+        row = self.current
+        if isinstance(row, ProjectRow):
+            marked = "marked, " if row.project in self._marks else ""
+            said = f"{marked}{', '.join(words for words, _ in self.texts(row))}. {row.status.because}"
+            self.setAccessibleDescription(f"{self._desk.plan.projects[row.project].name}: {said}")
+        else:
+            self.setAccessibleDescription(row.words if isinstance(row, Folded) else "")
+
+    # Painting
+
+    def texts(self, row: ProjectRow) -> list[tuple[str, str]]:
+        """The words of each column and their tone."""
+        status = row.status
+        tone = TONES[status.state]
+        finish = "–" if row.finish is None else dates.last_day(row.finish)
+        room, units = status.room, units_of(self._desk.plan, row.project)
+        target = self._desk.plan.projects[row.project].target_finish
+        to_target = ("none set", "muted")
+        if target is not None and room is not None and row.finish is not None:
+            late = row.finish > target
+            words = "just then" if not room else f"{format_days(abs(room), units)} {'late' if late else 'early'}"
+            to_target = (words, tone if status.state in (ProjectState.LATE, ProjectState.IN_DOUBT) else "muted")
+        return [(STATE_WORDS[status.state], tone), (f"{round(status.percent)} %", "ink"), (finish, "ink"), to_target]
+
+    def scale(self) -> TimeScale:
+        """All that is on show in the room there is, unless somebody looked closer."""
+        return self._closer or self._whole
+
+    def _fitted(self) -> TimeScale:
+        shown = [row for row in self.rows if isinstance(row, ProjectRow)]
+        begin = min((row.start for row in shown if row.start is not None), default=clock.now())
+        end = max((row.finish for row in shown if row.finish is not None), default=begin + 30 * DAY)
+        length = max(7 * DAY, end - begin)
+        begin, length = begin - round(PADDING * length), round((1 + 2 * PADDING) * length)
+        return TimeScale(begin, max(0.01, self._box().width()) * DAY / length)
+
+    def _box(self) -> QRectF:
+        """Where the bars lie."""
+        left = scaled(LEFT + NAME + sum(wide for _, wide in self._shown()) + 14)
+        return QRectF(left, 0, max(20, self.viewport().width() - left - scaled(LEFT)), self.viewport().height())
+
+    def _shown(self) -> list[tuple[str, int]]:
+        """The columns that there is room for: in a narrow window the bars keep theirs."""
+        shown = list(COLUMNS)
+        while shown and self.viewport().width() - scaled(NAME + sum(w for _, w in shown)) < scaled(LEAST_SCALE):
+            shown.pop()
+        return shown
+
+    def paint_names(self, painter: QPainter) -> None:
+        draw_text(painter, font(9), "project", QRectF(scaled(LEFT), 4, scaled(NAME), 20))
+        left = float(scaled(LEFT + NAME))
+        for i, (words, wide) in enumerate(self._shown()):
+            draw_text(painter, font(9), words, QRectF(left, 4, scaled(wide) - 8, 20), right=i > 0)
+            left += scaled(wide)
+        self._paint_scale(painter, 0, scaled(self.top_margin))
+
+    def _paint_scale(self, painter: QPainter, top: float, height: float) -> None:
+        box, scale = self._box(), self.scale()
+        upper, lower = marks(scale, box.width())
+        after = box.left()
+        for mark in lower if scale.pixels < 2.6 else upper:
+            x = box.left() + max(0.0, scale.x(mark.minute))
+            room = box.left() + min(box.width(), scale.x(mark.end)) - x
+            if x < after or width_of(font(8.5), mark.label) + 6 > room:
+                continue
+            draw_text(painter, font(8.5), mark.label, QRectF(x + 2, top + 5, room, 18))
+            after = x + width_of(font(8.5), mark.label)
+
+    def paint_row(self, painter: QPainter, row: object, top: int) -> None:
+        height = scaled(ROW)
+        if isinstance(row, Folded):
+            painter.setPen(color("muted"))
+            draw_text(painter, font(9.5), row.words, QRectF(scaled(LEFT), top, 400, height))
+        if not isinstance(row, ProjectRow):
+            return
+        painter.setPen(color("muted" if row.status.state is ProjectState.DONE else "ink"))
+        name = self._desk.plan.projects[row.project].name
+        draw_text(painter, font(9.5), name, QRectF(scaled(LEFT), top, scaled(NAME) - 10, height))
+        left = float(scaled(LEFT + NAME))
+        for i, ((_, wide), (words, tone)) in enumerate(zip(self._shown(), self.texts(row), strict=False)):
+            painter.setPen(color(tone))
+            strong = tone in ("brick", "amber")
+            face = font(9.5, QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+            draw_text(painter, face, words, QRectF(left, top, scaled(wide) - 8, height), right=i > 0)
+            left += scaled(wide)
+        if row.project in self._marks:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(color("petrol"))
+            painter.drawRoundedRect(QRectF(3, top + 5, 4, height - 11), 2, 2)
+        self._paint_bar(painter, row, top)
+
+    def _paint_bar(self, painter: QPainter, row: ProjectRow, top: int) -> None:
+        box, scale, plan = self._box(), self.scale(), self._desk.plan
+        project = plan.projects[row.project]
+        painter.save()
+        painter.setClipRect(QRectF(box.left() - 8, top, box.width() + 16, scaled(ROW) - 1))
+        now = box.left() + scale.x(clock.now())
+        if row.start is not None and row.finish is not None:
+            y = top + scaled(ROW) / 2 - scaled(BAR) / 2 - 1
+            left, right = box.left() + scale.x(row.start), box.left() + scale.x(row.finish)
+            bar = QRectF(left, y, max(3.0, right - left), scaled(BAR))
+            self._paint_body(painter, row, bar)
+            if row.holds_up:  # the keel
+                painter.fillRect(QRectF(bar.left(), bar.bottom() + 2, bar.width(), 2), color("ink"))
+            self._paint_marks(painter, row, bar)
+            if project.target_finish is not None:
+                self._paint_gate(painter, box.left() + scale.x(project.target_finish), bar,
+                                 row.finish > project.target_finish)  # fmt: skip
+        painter.setPen(QPen(color("petrol"), 1.2, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(now, top), QPointF(now, top + scaled(ROW)))
+        painter.restore()
+
+    def _paint_body(self, painter: QPainter, row: ProjectRow, bar: QRectF) -> None:
+        tone = self._tone(row)
+        held = row.status.state is ProjectState.ON_HOLD
+        painter.setPen(QPen(tone, 1, Qt.PenStyle.DashLine) if held else Qt.PenStyle.NoPen)
+        painter.setBrush(Qt.BrushStyle.NoBrush if held else faded(tone, 90))
+        painter.drawRoundedRect(bar, 2, 2)
+        done = QRectF(bar.left(), bar.top(), bar.width() * min(1.0, row.status.percent / 100), bar.height())
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(tone)
+        if done.width() >= 1:
+            painter.drawRoundedRect(done, 2, 2)
+
+    def _tone(self, row: ProjectRow) -> QColor:
+        """The colour of its department."""
+        return stream_color(self._departments.get(self._desk.plan.projects[row.project].department, 0))
+
+    def _paint_marks(self, painter: QPainter, row: ProjectRow, bar: QRectF) -> None:
+        """Milestones, from the last one back; those that would hide one another are left out."""
+        tone, before = self._tone(row), float("inf")
+        painter.setPen(QPen(tone, 1.4))
+        for mark in reversed(row.marks):
+            x = self._box().left() + self.scale().x(mark.at)
+            if before - x >= scaled(2 * MARK + 1):
+                painter.setBrush(tone if mark.reached else color("panel"))
+                painter.drawPolygon(hexagon(QPointF(x, bar.center().y()), scaled(MARK)))
+                before = x
+
+    @staticmethod
+    def _paint_gate(painter: QPainter, x: float, bar: QRectF, missed: bool) -> None:
+        """The gate at the date that a project is wanted by."""
+        painter.setPen(QPen(color("brick" if missed else "muted"), 1.4))
+        for off in (0.0, 3.0):
+            painter.drawPolyline(
+                QPointF(x - 3 + off, bar.top() - 3), QPointF(x + off, bar.top() - 3),
+                QPointF(x + off, bar.bottom() + 3), QPointF(x - 3 + off, bar.bottom() + 3),
+            )  # fmt: skip

@@ -1,0 +1,225 @@
+"""All projects at a glance in the window: counted, narrowed, folded, opened, and changed together."""
+
+from __future__ import annotations
+
+import unittest
+
+from msgspec.structs import replace
+from PyQt6.QtWidgets import QCheckBox, QLabel, QLineEdit, QPushButton
+
+from hexapod.control.status import ProjectState
+from hexapod.control.summary import ProjectRow, summary_of
+from hexapod.desktop.frame.walked import Heading
+from hexapod.desktop.models.portfolio import Folded, Only
+from hexapod.plan import edits
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import DAY as CLOCK_DAY
+from hexapod.plan.records import Project, Task, TaskKind
+from hexapod.worktime import clock
+from tests.at_rest import wait_for
+from tests.desktop.case import Qt, QTest, WindowCase, settle
+from tests.support import DAY, MONDAY, at, set_clock
+
+COUNT = 14
+
+
+class Projects(WindowCase):
+    def setUp(self) -> None:
+        set_clock(self, lambda: at("2026-09-07T09:00"))
+        super().setUp()
+        self.desk.do(edits.together("Take over what there is", [self._many()]))
+        self.work = self.desk.portfolio
+        self.window.show_part("projects", "telling")
+        self.view = self.window.telling["projects"]
+        self.table = self.view.table
+        self.known()
+        self.table.setFocus()
+
+    def _many(self) -> edits.Edit:
+        """Seven late by a week, one close to its target, the others on course; in two departments."""
+
+        def put(draft) -> None:  # type: ignore[no-untyped-def]
+            for i, rank in enumerate(ranks_between(self.desk.plan.projects["p"].rank, None, COUNT)):
+                off = -7 if i % 7 == 0 else 1 if i == 1 else 40
+                finish = MONDAY + 4 * CLOCK_DAY + 540  # five days later, at five
+                project = Project(f"q{i}", f"Hall {i:02}", MONDAY, rank, department="Estate" if i % 2 else "Learning")
+                draft.put(replace(project, target_finish=finish + off * CLOCK_DAY))
+                draft.put(Task(f"q{i}a", f"q{i}", "Paint", "a0", duration=5 * DAY))
+                draft.put(Task(f"q{i}m", f"q{i}", "Handed over", "b0", duration=0, kind=TaskKind.MILESTONE))
+
+        return edits.Edit("Take over many", put)
+
+    def known(self) -> None:
+        """Until the figures are those of the plan."""
+        wait_for(lambda: self.work._of is self.desk.schedule and self.work.summary is not None)
+        settle()
+
+    def shown(self) -> list[str]:
+        plan = self.desk.plan
+        return [plan.projects[r.project].name for r in self.table.rows if isinstance(r, ProjectRow)]
+
+    def side(self) -> str:
+        return " ".join(w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible())
+
+    def find(self, kind: type, name: str):  # type: ignore[no-untyped-def]
+        found = [w for w in self.window.findChildren(kind, name) if w.isVisible() and not w.property("putAway")]
+        self.assertTrue(found, name)
+        return found[-1]
+
+    def test_the_sentence_counts_what_the_core_counts_and_each_part_shows_its_rows(self) -> None:
+        found = summary_of(self.desk.schedule, clock.now())  # type: ignore[arg-type]
+        counts = self.work.counts()
+        self.assertEqual({s: n for s, n in found.states.items() if n},
+                         {o.value: counts[o] for o in counts if counts[o] and o.value in found.states})  # fmt: skip
+        self.assertIn(f"{counts[Only.LATE]} late", self.view.sentence)
+        for only in (Only.LATE, Only.IN_DOUBT, Only.ON_COURSE):
+            self.view.counts.linkActivated.emit(only.value)
+            settle()
+            self.assertEqual(len(self.shown()), counts[only], only)
+            states = {r.status.state.value for r in self.table.rows if isinstance(r, ProjectRow)}
+            self.assertEqual(states, {only.value})
+            self.assertIn("Show all", self.view.counts.text())
+        self.view.counts.linkActivated.emit(Only.ALL.value)
+        settle()
+        self.assertGreater(len(self.shown()), counts[Only.LATE])
+
+    def test_what_is_on_course_folds_to_a_line_that_opens(self) -> None:
+        lines = [row for row in self.table.rows if isinstance(row, Folded)]
+        self.assertEqual([line.group for line in lines], ["Estate", "Learning"])
+        self.assertRegex(lines[0].words, r"^and \d more on course$")
+        calm = int(lines[0].words.split()[1])
+        before = len(self.shown())
+        self.table.go(self.table.rows.index(lines[0]))
+        QTest.keyClick(self.table, Qt.Key.Key_Return)
+        settle()
+        self.assertEqual(len(self.shown()), before + calm)
+        QTest.keyClick(self.table, Qt.Key.Key_Left)
+        settle()
+        self.assertEqual(len(self.shown()), before, "and folds again")
+
+    def test_groups_orders_and_a_text_are_those_asked_for(self) -> None:
+        self.work.narrow(group_by="state")
+        headings = [row.words for row in self.table.rows if isinstance(row, Heading)]
+        self.assertEqual([words.split(" · ")[0] for words in headings], ["Late", "In doubt", "On course"])
+        self.work.narrow(group_by="none", sort_by="name")
+        self.work.open_group("All projects")
+        self.assertEqual(self.shown(), sorted(self.shown()))
+        self.work.narrow(sort_by="finish")
+        finishes = [r.finish for r in self.table.rows if isinstance(r, ProjectRow)]
+        self.assertEqual(finishes, sorted(finishes))
+        self.find(QLineEdit, "portfolioFind").setText("hall 07")
+        self.assertEqual(self.shown(), ["Hall 07"])
+        self.find(QLineEdit, "portfolioFind").setText("<b>nothing")
+        self.assertEqual(self.shown(), [])
+
+    def test_enter_opens_a_project_and_the_leg_is_where_it_was(self) -> None:
+        self.table.go(2)
+        settle()
+        chosen = self.table.current.project  # type: ignore[union-attr]
+        self.assertIn(self.desk.plan.projects[chosen].name, self.side())
+        self.assertIn(self.table.current.status.because, self.side())  # type: ignore[union-attr]
+        QTest.keyClick(self.table, Qt.Key.Key_Return)
+        settle()
+        self.assertTrue(self.window.shows("build"))
+        self.assertEqual(self.desk.project, chosen)
+        self.window.registry.qt("look.tell").trigger()
+        settle()
+        self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
+
+    def test_several_are_changed_together_after_a_look(self) -> None:
+        rows = [i for i, row in enumerate(self.table.rows) if isinstance(row, ProjectRow)][:2]
+        names = []
+        for row in rows:
+            self.table.go(row)
+            names.append(self.table.current.project)  # type: ignore[union-attr]
+            QTest.keyClick(self.table, Qt.Key.Key_Space)
+        settle()
+        self.assertIn("2 projects together", self.side())
+        before = {p: self.desk.schedule.project_finish[p] for p in names}
+        field = self.find(QLineEdit, "togetherDelay")
+        QTest.keyClicks(field, "2 w")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        settle()
+        self.assertEqual({p: self.desk.schedule.project_finish[p] for p in names}, before, "only shown so far")
+        self.assertIn("Delay 2 projects", self.side())
+        self.desk.staging.take()
+        settle()
+        after = {p: self.desk.schedule.project_finish[p] for p in names}
+        self.assertEqual(after, {p: finish + 14 * CLOCK_DAY for p, finish in before.items() if finish})
+        self.desk.undo()
+        self.window.side.go_home("glance")
+        settle()
+        self.find(QPushButton, "togetherArchive").click()
+        self.desk.staging.take()
+        self.known()
+        self.assertEqual(self.work.marked, [], "what is archived is not in the list any more")
+        self.assertFalse(set(names) & {r.project for r in self.work.rows()})
+
+    def test_a_wrong_length_is_refused_in_a_sentence_and_stays(self) -> None:
+        self.table.go(1)
+        QTest.keyClick(self.table, Qt.Key.Key_Space)
+        settle()
+        field = self.find(QLineEdit, "togetherDelay")
+        told: list[str] = []
+        self.desk.told.connect(lambda words, tone, undo: told.append(words))
+        QTest.keyClicks(field, "soon")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.assertTrue(told and told[-1].endswith("."), told)
+        self.work.changed.emit()  # the page is filled anew
+        settle()
+        self.assertEqual(self.find(QLineEdit, "togetherDelay").text(), "soon")
+        self.assertIsNone(self.desk.staging.on_show)
+
+    def test_an_edit_and_its_undo_reach_the_rows(self) -> None:
+        row = self.work.row("q3")
+        assert row is not None and row.finish is not None
+        self.desk.do(edits.set_durations(self.desk.plan, ["q3a"], 90 * DAY))
+        self.known()
+        late = self.work.row("q3")
+        assert late is not None
+        self.assertIs(late.status.state, ProjectState.LATE)
+        self.assertEqual(late.finish, self.desk.schedule.project_finish["q3"])
+        self.desk.undo()
+        self.known()
+        self.assertEqual(self.work.row("q3"), row)
+
+    def test_what_is_looked_at_may_go_and_names_may_be_anything(self) -> None:
+        plan = self.desk.plan
+        wild = replace(plan.projects["q0"], name="<img src=x onerror=1>‮" + "n" * 3000, department="=1+1")
+        self.desk.do(edits.save_project(plan, wild))
+        self.known()
+        self.work.look_at("q0")
+        settle()
+        self.assertNotIn("<img", self.view.counts.text())
+        self.window.grab()
+        self.desk.do(edits.remove_project(self.desk.plan, "q0"))
+        settle()
+        self.window.grab()
+        self.assertIsNone(self.work.row("q0"))
+        self.window.registry.qt("projects.open").trigger()
+        self.assertTrue(self.window.shows("telling"), "there is nothing to open")
+
+    def test_time_is_looked_at_closer_and_whole_again(self) -> None:
+        whole = self.table.scale()
+        for key, wider in ((Qt.Key.Key_Plus, True), (Qt.Key.Key_0, False)):
+            QTest.keyClick(self.table, key)
+            self.assertEqual(self.table.scale().pixels > whole.pixels, wider)
+        QTest.keyClick(self.table, Qt.Key.Key_Plus)
+        begin = self.table.scale().origin
+        QTest.keyClick(self.table, Qt.Key.Key_Greater)
+        self.assertGreater(self.table.scale().origin, begin)
+
+    def test_the_form_of_a_project_says_its_department_and_whether_it_is_on_hold(self) -> None:
+        self.desk.look_at_project("q2")
+        self.window.registry.qt("project.edit").trigger()
+        settle()
+        form = self.window.side.pages["project"]
+        self.find(QLineEdit, "projectDepartment").setText("Research")
+        next(box for box in form.findChildren(QCheckBox) if box.text().startswith("On hold")).setChecked(True)
+        form.save()
+        found = self.desk.plan.projects["q2"]
+        self.assertEqual((found.department, found.on_hold), ("Research", True))
+
+
+if __name__ == "__main__":
+    unittest.main()
