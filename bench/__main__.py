@@ -5,7 +5,21 @@ from __future__ import annotations
 import gc
 import sys
 
-from bench import bulk, chances, editing, levelling, moving, opening, passes, rounds, scenarios, spent, staff, track
+from bench import (
+    bulk,
+    chances,
+    editing,
+    levelling,
+    moving,
+    opening,
+    passes,
+    portfolio,
+    rounds,
+    scenarios,
+    spent,
+    staff,
+    track,
+)
 
 PARTS = {
     "passes": passes.rows,
@@ -19,6 +33,7 @@ PARTS = {
     "spent": spent.rows,
     "chances": chances.rows,
     "scenarios": scenarios.rows,
+    "portfolio": portfolio.rows,
     "levelling": levelling.rows,
 }
 

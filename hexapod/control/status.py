@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import NamedTuple
@@ -46,10 +46,14 @@ class ProjectStatus:
     room: int | None
 
 
-def status_of(schedule: Schedule, over: Iterable[OverBudget] = ()) -> tuple[ProjectStatus, ...]:
-    """How each project stands, in their order. ``over`` are budgets that are burst or will be."""
+def status_of(
+    schedule: Schedule, over: Iterable[OverBudget] = (), leaves: Mapping[str, list[Task]] | None = None
+) -> tuple[ProjectStatus, ...]:
+    """How each project stands, in their order. ``over`` are budgets that are burst or will be, ``leaves`` those of each
+    project where they are known."""
     plan, burst = schedule.plan, {each.project: each for each in over if each.task is None}
-    percents, late, leaves = _percents(schedule), _late_by_project(schedule), leaves_by_project(plan)
+    percents, late = _percents(schedule), _late_by_project(schedule)
+    leaves = leaves_by_project(plan) if leaves is None else leaves
     found = []
     for p in plan.projects_in_order():
         wanted = _wanted(schedule, p.id)

@@ -19,8 +19,10 @@ from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Task
 from hexapod.schedule.schedule import Schedule, driving_links
+from hexapod.schedule.states import STATES
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
+from hexapod.worktime.calendars import Ints
 
 THIRDS = ("not_begun", "first", "second", "last", "done")
 
@@ -76,40 +78,64 @@ class Summary:
     average: float | None
 
 
-def summary_of(schedule: Schedule, now: int) -> Summary:
-    """Of every project that is not archived, at a moment."""
+def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Summary:
+    """Of every project that is not archived, at a moment. ``demand`` is used again where it is still the plan's."""
     plan = schedule.plan
-    demand = Demand.of(schedule, plan)
+    demand = Demand.of(schedule, plan, demand)
     shown = [p.id for p in plan.projects_in_order() if not p.archived]
     money = _money(schedule, Efforts.of(schedule, demand), shown, now // DAY)
     over = [each for _, found in money.values() for each in found]
-    statuses = {s.project: s for s in status_of(schedule, over)}
     leaves = leaves_by_project(plan)
+    statuses = {s.project: s for s in status_of(schedule, over, leaves)}
     by_project = {p: leaves[p] for p in shown}
+    slots = {p: schedule.network.slots.of_tasks(t.id for t in found) for p, found in by_project.items()}
     loaded, held = _overloads(schedule, demand), _held_up(schedule)
+    marks = {p: _marks(by_project[p], schedule.finish[slots[p]].tolist()) for p in shown}
     rows = tuple(
         ProjectRow(
-            p, statuses[p], _start(schedule, by_project[p]), schedule.project_finish.get(p),
-            _next_due(schedule, by_project[p], p, now), loaded[p], _average(by_project[p]), *money[p][0],
-            _marks(schedule, by_project[p]), held[p],
+            p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
+            schedule.project_finish.get(p), _next_due(marks[p], schedule.project_finish.get(p), now), loaded[p],
+            _average(by_project[p]), *money[p][0], marks[p], held[p],
         )
         for p in shown
     )  # fmt: skip
     here = [t for found in by_project.values() for t in found]
-    marks = [t for t in here if is_milestone(t)]
-    overdue = [t for t in marks if not t.is_done and _finish(schedule, t) < now]
+    every = [mark for found in marks.values() for mark in found]
+    overdue = sum(not mark.reached and mark.at < now for mark in every)
+    reached = sum(mark.reached for mark in every)
     return Summary(
         rows,
         _counted(row.status.state.value for row in rows),
-        _counted(schedule.state_of(t.id).value for t in here),
+        _states(schedule, [slots[p] for p in shown]),
         _counted(t.priority for t in here),
         _counted((_third(t) for t in here), THIRDS),
-        _counted(stream_of(plan, t.id) for t in here),
-        sum(not t.is_done for t in marks) - len(overdue),
-        len(overdue),
-        sum(t.is_done for t in marks),
+        _streams(plan, here),
+        len(every) - overdue - reached,
+        overdue,
+        reached,
         _average(here),
     )
+
+
+def _states(schedule: Schedule, slots: list[Ints]) -> dict[str, int]:
+    """How many leaves are in which state."""
+    every = np.concatenate(slots) if slots else np.zeros(0, dtype=np.int64)
+    counts = np.bincount(schedule.standing.state[every], minlength=len(STATES)).tolist()
+    return dict(sorted((state.value, count) for state, count in zip(STATES, counts, strict=True) if count))
+
+
+def _streams(plan: Plan, leaves: list[Task]) -> dict[str, int]:
+    """How many leaves are in which stream; those below one summary are, but for their own ones, in the same."""
+    known: dict[str, str] = {}
+    found: Counter[str] = Counter()
+    for task in leaves:
+        if task.stream or task.parent is None:
+            found[task.stream or task.name] += 1
+            continue
+        if task.parent not in known:
+            known[task.parent] = stream_of(plan, task.parent)
+        found[known[task.parent]] += 1
+    return dict(sorted(found.items()))
 
 
 def _counted(values: Iterable, order: Iterable = ()) -> dict:  # type: ignore[type-arg]
@@ -127,43 +153,33 @@ def _third(task: Task) -> str:
     return THIRDS[1 + min(2, int(task.percent * 3 // 100))]
 
 
-def _start(schedule: Schedule, leaves: list[Task]) -> int | None:
-    return min((int(schedule.start[schedule.slots[t.id]]) for t in leaves if schedule.has(t.id)), default=None)
-
-
-def _finish(schedule: Schedule, task: Task) -> int:
-    return int(schedule.finish[schedule.slots[task.id]])
-
-
-def _next_due(schedule: Schedule, leaves: list[Task], project: str, now: int) -> int | None:
+def _next_due(marks: Iterable[Mark], finish: int | None, now: int) -> int | None:
     """The next open milestone from now on, else the finish where that is still to come."""
-    to_come = [_finish(schedule, t) for t in leaves if is_milestone(t) and not t.is_done]
-    ahead = [at for at in to_come if at >= now]
-    finish = schedule.project_finish.get(project)
-    return min(ahead) if ahead else finish if finish is not None and finish >= now else None
+    ahead = min((mark.at for mark in marks if not mark.reached and mark.at >= now), default=None)
+    return ahead if ahead is not None else finish if finish is not None and finish >= now else None
 
 
-def _marks(schedule: Schedule, leaves: list[Task]) -> tuple[Mark, ...]:
-    found = [Mark(t.id, _finish(schedule, t), t.is_done) for t in leaves if is_milestone(t)]
+def _marks(leaves: list[Task], finishes: list[int]) -> tuple[Mark, ...]:
+    found = [Mark(t.id, at, t.is_done) for t, at in zip(leaves, finishes, strict=True) if is_milestone(t)]
     return tuple(sorted(found, key=lambda mark: (mark.at, mark.task)))
 
 
 def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:
     """By project the others whose critical tasks are held where they are by a link from one of its own."""
-    plan, driving, of_link = schedule.plan, driving_links(schedule), schedule.network.slots.of_link
-    found: dict[str, dict[str, None]] = {project: {} for project in plan.projects}
-    for link in plan.links.values():
-        ahead, behind = plan.tasks[link.predecessor].project, plan.tasks[link.successor].project
-        if ahead == behind or not schedule.critical[schedule.slots[link.successor]]:
-            continue
-        if driving[of_link[link.key]]:
-            found[ahead][behind] = None
+    network, driving = schedule.network, driving_links(schedule)
+    ahead, behind = network.links.predecessor[driving], network.links.successor[driving]
+    ahead, behind = ahead[schedule.critical[behind] == 1], behind[schedule.critical[behind] == 1]
+    pairs = set(zip(network.tasks.project[ahead].tolist(), network.tasks.project[behind].tolist(), strict=True))
+    found: dict[str, list[str]] = {project: [] for project in schedule.plan.projects}
+    for one, other in sorted(pairs):
+        if one != other:
+            found[network.projects[one]].append(network.projects[other])
     return {project: tuple(others) for project, others in found.items()}
 
 
 def _average(leaves: list[Task]) -> float | None:
-    lengths = [t.minutes for t in leaves if t.minutes]
-    return float(np.mean(lengths)) if lengths else None
+    lengths = [length for t in leaves if (length := t.minutes)]
+    return sum(lengths) / len(lengths) if lengths else None
 
 
 def _overloads(schedule: Schedule, demand: Demand) -> Counter[str]:

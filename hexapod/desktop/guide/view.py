@@ -26,7 +26,12 @@ KEYS = "keys"
 PAGES_WIDTH = 250
 MARGIN = 18
 WIDEST_PICTURE = 760
-PAGE_OF_LEG = {"build": "lines", "link": "network", "staff": "load"}  # read first, where F1 is pressed
+PAGE_OF_LEG = {
+    "build": "lines",
+    "link": "network",
+    "staff": "load",
+    "telling": "projects",
+}  # read first, where F1 is pressed
 TYPING = (
     ("Next row", "Enter"), ("Row before", "Shift+Enter"), ("A level down, up", "Tab, Shift+Tab"),
     ("Take the line another way", "Alt+Down"), ("Leave the cell as it was", "Esc"),

@@ -122,8 +122,9 @@ class PortfolioWork(QObject):
                 self.trouble = "The projects could not be summed up."
                 self.changed.emit()
 
-        now = clock.now()
-        in_background(self, lambda: summary_of(known, now), show, fail)
+        now, load = clock.now(), self._desk.load
+        demand = None if load is None else load.demand
+        in_background(self, lambda: summary_of(known, now, demand), show, fail)
         self._look_a_week_back(now // DAY)
 
     def _look_a_week_back(self, today: int) -> None:
