@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 from hexapod.demo.museum import build_demo
 from hexapod.desktop.app import make_application
 from hexapod.desktop.side.pages import PAGES
+from hexapod.desktop.telling.leg import PARTS as TELLING
 from hexapod.desktop.theme.style import apply_theme, theme_named
 from hexapod.desktop.track.leg import PARTS
 from hexapod.desktop.trying.leg import PARTS as TRYING
@@ -64,6 +65,7 @@ def _views(window: Window) -> Iterator[Stop]:
         "staff reports": lambda: window.staff.show_view("reports"),
         **{f"track {name}": lambda name=name: window.show_part(name) for name in PARTS},
         **{f"try {name}": lambda name=name: window.show_part(name, "trying") for name in TRYING},
+        **{f"tell {name}": lambda name=name: window.show_part(name, "telling") for name in TELLING},
         "month": window.show_month,
         "calendars": window.show_calendars,
         "guide": lambda: window.show_guide("first-steps"),
@@ -96,6 +98,8 @@ def _track(window: Window) -> Iterator[Stop]:
         "value every": lambda: window.desk.value.show(branch="", measure="hours"),
         "range estimates": lambda: (window.registry.qt("range.run").trigger(), _range_of(window)),
         "risk form": lambda: window.registry.qt("risks.add").trigger(),
+        "projects glance": lambda: (window.show_part("projects", "telling"), window.side.show_page("glance")),
+        "projects together": lambda: [window.desk.portfolio.mark(p) for p in window.desk.plan.projects],
     }
     for name, show in shown.items():
         show()

@@ -210,7 +210,8 @@ class Projects(WindowCase):
         self.assertGreater(self.table.scale().origin, begin)
 
     def test_the_form_of_a_project_says_its_department_and_whether_it_is_on_hold(self) -> None:
-        self.desk.look_at_project("q2")
+        self.work.look_at("q2")
+        self.assertNotEqual(self.desk.project, "q2", "what is looked at here is meant")
         self.window.registry.qt("project.edit").trigger()
         settle()
         form = self.window.side.pages["project"]

@@ -331,6 +331,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("risks.files", "The register in and out…", trying.show_risk_files, "Chances", ""),
     Action("look.tell", "Tell", projects.look_at_tell, "View", "Ctrl+6"),
     Action("telling.projects", "Projects at a glance", projects.show_projects, "Project", "Ctrl+Alt+Z"),
+    Action("telling.milestones", "Milestones of all projects", projects.show_milestones, "Project", "Ctrl+Alt+;"),
     Action("projects.open", "Open the project that is looked at", projects.open_project, "Project", ""),
     Action("projects.why", "Why that project finishes then", projects.show_why, "Project", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Row", "Ctrl+Alt+K", "", ("row", "chart"),

@@ -80,7 +80,15 @@ def new_project(window: Host) -> None:
 
 
 def edit_project(window: Host) -> None:
-    window.side.show_project(window.desk.project)
+    window.side.show_project(_project(window))
+
+
+def _project(window: Host) -> str | None:
+    """The project that is meant: among all projects the one that is looked at there."""
+    desk = window.desk
+    if window.shows("telling") and desk.portfolio.chosen in desk.plan.projects:
+        return desk.portfolio.chosen
+    return desk.project
 
 
 def show_projects(window: Host) -> None:
@@ -96,10 +104,10 @@ def save_as_template(window: Host) -> None:
 
 
 def delete_project(window: Host) -> None:
-    desk = window.desk
-    if desk.project:
-        name = desk.plan.projects[desk.project].name
-        if desk.do(edits.remove_project(desk.plan, desk.project)):
+    desk, project = window.desk, _project(window)
+    if project:
+        name = desk.plan.projects[project].name
+        if desk.do(edits.remove_project(desk.plan, project)):
             desk.told.emit(f"The project “{name}” is deleted.", "", True)
 
 

@@ -13,6 +13,10 @@ def show_projects(window: Host) -> None:
     window.show_part("projects", "telling")
 
 
+def show_milestones(window: Host) -> None:
+    window.show_part("milestones", "telling")
+
+
 def open_project(window: Host) -> None:
     """Into the project that is looked at; the way back is the leg itself, which stays where it was."""
     project = _chosen(window)

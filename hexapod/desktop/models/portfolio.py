@@ -33,6 +33,7 @@ STATE_WORDS = {
     ProjectState.ON_HOLD: "on hold",
     ProjectState.DONE: "done",
 }
+LATE = STATE_WORDS[ProjectState.LATE].capitalize()  # the group of them
 WORST_FIRST = list(STATE_WORDS)
 
 
@@ -77,7 +78,8 @@ class Group:
     def words(self) -> str:
         every = (*self.rows, *self.folded)
         late = sum(row.status.state is ProjectState.LATE for row in every)
-        return f"{self.name} · {count_of(len(every), 'project')}{f', {late} late' if late else ''}"
+        some = f", {late} late" if late > 0 and self.name != LATE else ""
+        return f"{self.name} · {count_of(len(every), 'project')}{some}"
 
 
 class PortfolioWork(QObject):

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.drift import DriftWork
     from hexapod.desktop.models.forms import FormsWork
     from hexapod.desktop.models.hours import HoursWork
+    from hexapod.desktop.models.milestones import MilestonesWork
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
@@ -132,6 +133,13 @@ class Works:
         from hexapod.desktop.models.portfolio import PortfolioWork
 
         return PortfolioWork(self._desk)
+
+    @cached_property
+    def milestones(self) -> MilestonesWork:
+        """The milestones of all projects."""
+        from hexapod.desktop.models.milestones import MilestonesWork
+
+        return MilestonesWork(self._desk)
 
     @cached_property
     def range_beside(self) -> BesideWork:

@@ -1,0 +1,144 @@
+"""The milestones of all projects as they are on show: whose, of which month, and which were put away."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from hexapod.control.mine import MyMilestone, Reach, is_milestone, milestones_of
+from hexapod.desktop.models.background import in_background
+from hexapod.plan.records import DAY, Project
+from hexapod.schedule.schedule import computed_dates
+from hexapod.worktime import clock
+from hexapod.worktime.clock import date_of, day_number
+
+if TYPE_CHECKING:
+    from hexapod.desktop.models.desk import Desk
+    from hexapod.schedule.schedule import Schedule
+
+EVERY, MINE, AWAY, DEPARTMENT = "every", "mine", "away", "department:"
+KEPT = "telling.away"  # those that were put away, in the workspace
+
+
+@dataclass(frozen=True)
+class MilestoneRow:
+    """``drift`` is in working minutes since the baseline, None where it is not in one."""
+
+    found: MyMilestone
+    drift: int | None
+    target: int | None
+
+
+class MilestonesWork(QObject):
+    """``changed`` says that others are on show. ``whose`` is one of the constants above, or one of them and a name."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._desk = desk
+        self.whose, self.text = EVERY, ""
+        self.month: int | None = None  # the day on which it begins
+        self.is_known = False
+        self._every: tuple[MyMilestone, ...] = ()
+        self._of: Schedule | None = None
+
+    def look(self) -> None:
+        """Find them beside the interface, where they are not those of the plan any more."""
+        known = computed_dates(self._desk.schedule)
+        if known is None or known is self._of:
+            return
+        self._of, now = known, clock.now()
+
+        def find() -> object:
+            plan = known.plan
+            shown = {p.id for p in plan.projects.values() if not p.archived}
+            tasks = [t.id for t in plan.tasks.values()
+                     if is_milestone(t) and t.project in shown and not plan.is_summary(t.id)]  # fmt: skip
+            return tuple(milestones_of(known, tasks, now)), known.drifts
+
+        def show(found: object) -> None:
+            if self._of is known:
+                self._every, self.is_known = found[0], True  # type: ignore[index]
+                self.changed.emit()
+
+        in_background(self, find, show, lambda error: None)
+
+    # What is on show
+
+    def narrow(self, *, whose: str | None = None, text: str | None = None) -> None:
+        self.whose = self.whose if whose is None else whose
+        self.text = self.text if text is None else text
+        self.changed.emit()
+
+    def look_at_month(self, month: int | None) -> None:
+        """Only those of a month; once more, and all of them are back."""
+        self.month = None if month == self.month else month
+        self.changed.emit()
+
+    def choices(self) -> list[tuple[str, str]]:
+        """Whose milestones can be asked for."""
+        departments = sorted(
+            {p.department for p in self._desk.plan.projects.values() if p.department}, key=str.casefold
+        )
+        return [(EVERY, "Every project"), (MINE, "Those that I lead"),
+                *((f"{DEPARTMENT}{name}", name) for name in departments), (AWAY, "Put away")]  # fmt: skip
+
+    def rows(self) -> list[MilestoneRow]:
+        """Those on show: overdue, coming, and reached ones, the latest first."""
+        return [self._row(m) for m in self._wanted() if self.month is None or month_of(m.at) == self.month]
+
+    def months(self) -> list[tuple[int, int]]:
+        """How many there are in each month from the first to the last: on which day it begins, and how many."""
+        counts: dict[int, int] = {}
+        for each in self._wanted():
+            month = month_of(each.at)
+            counts[month] = counts.get(month, 0) + 1
+        return sorted(counts.items())
+
+    @property
+    def put_away(self) -> set[str]:
+        return set(self._desk.session.workspace.remembered(KEPT, list[str], []))
+
+    def put(self, task: str, away: bool) -> None:
+        """Shown no more, or again; the plan has it still."""
+        kept = self.put_away | {task} if away else self.put_away - {task}
+        self._desk.session.workspace.set_state(KEPT, sorted(kept))
+        self.changed.emit()
+
+    def _wanted(self) -> list[MyMilestone]:
+        tasks, away = self._desk.plan.tasks, self.put_away
+        return [m for m in self._every if m.task in tasks and self._is_wanted(m.task, away)]
+
+    def _is_wanted(self, task_id: str, away: set[str]) -> bool:
+        plan = self._desk.plan
+        task, project = plan.tasks[task_id], plan.projects[plan.tasks[task_id].project]
+        if (task_id in away) is not (self.whose == AWAY):
+            return False
+        if self.text and self.text.casefold() not in f"{task.name} {project.name}".casefold():
+            return False
+        return self._is_whose(project)
+
+    def _is_whose(self, project: Project) -> bool:
+        if self.whose == MINE:
+            return bool(project.led_by) and project.led_by == self._desk.mine.me
+        return not self.whose.startswith(DEPARTMENT) or project.department == self.whose.removeprefix(DEPARTMENT)
+
+    def sure(self, row: MilestoneRow) -> int | None:
+        """The date that is sure enough, where rounds say so; nothing of what was reached."""
+        chances = self._desk.chances
+        if chances.outlook is None or row.found.reach is Reach.REACHED:
+            return None
+        found = chances.outlook.of_task(row.found.task)
+        return None if found is None else int(found.quantile(chances.share))
+
+    def _row(self, found: MyMilestone) -> MilestoneRow:
+        drift = None if self._of is None else self._of.drifts.get(found.task)
+        return MilestoneRow(found, None if drift is None else drift.finish, self._desk.plan.tasks[found.task].target)
+
+
+def month_of(at: int) -> int:
+    """The day on which the month of a moment begins; what ends at midnight ended on the day before."""
+    return day_number(date_of((at - 1) // DAY).replace(day=1))
