@@ -35,10 +35,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from hexapod.desktop.models.portfolio import GROUPS, SORTS, Only
 from hexapod.desktop.window import Window
 from hexapod.errors import HexapodError
 from hexapod.outlook.merge import Side
 from hexapod.plan import edits
+from hexapod.plan.edits import portfolio
 from hexapod.plan.plan import Plan
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.engine import schedule
@@ -122,7 +124,7 @@ class Monkey:
         kinds: dict[Callable[[], str], int] = {
             self.act: 9, self.key: 6, self.click: 6, self.drag: 4, self.press_button: 6, self.choose: 2, self.fill: 4,
             self.edit_beneath: 3, self.undo: 2, self.right_click: 2, self.wheel: 1, self.look: 2,
-            self.paste: 2, self.try_out: 2,
+            self.paste: 2, self.try_out: 2, self.tell: 2,
         }  # fmt: skip
         step = self.rng.choices(list(kinds), list(kinds.values()))[0]
         self.done.append(step.__name__)
@@ -310,6 +312,32 @@ class Monkey:
         words, way = self.rng.choice(ways)
         try:
             if desk.home.is_computed:
+                way()
+        except HexapodError as error:
+            return f"{words}: {error}"
+        return words
+
+    def tell(self) -> str:
+        """All projects and milestones: narrowed, marked, changed together, put away."""
+        desk, rng = self.window.desk, self.rng
+        projects, work, marks = desk.portfolio, portfolio, desk.milestones
+        some = [p for p in sorted(desk.plan.projects) if rng.random() < 0.6]
+        ways: list[tuple[str, Callable[[], object]]] = [
+            ("show", lambda: self.window.show_part(rng.choice(("projects", "milestones")), "telling")),
+            ("narrow", lambda: projects.narrow(only=rng.choice(list(Only)))),
+            ("group", lambda: projects.narrow(group_by=rng.choice(list(GROUPS)), sort_by=rng.choice(list(SORTS)))),
+            ("text", lambda: projects.narrow(text=rng.choice(("", "a", "<b>")))),
+            ("whose", lambda: marks.narrow(whose=rng.choice(marks.choices())[0])),
+            ("month", lambda: marks.look_at_month(rng.choice([None, *(m for m, _ in marks.months())]))),
+            ("hold", lambda: desk.staging.show(work.hold_projects(desk.plan, some, rng.random() < 0.5))),
+            ("archive", lambda: desk.staging.show(work.archive_projects(desk.plan, some))),
+            ("delay", lambda: desk.staging.show(work.delay_projects(desk.plan, dict.fromkeys(some, 960)))),
+        ]
+        if some:
+            ways += [("mark", lambda: projects.mark(some[0])), ("look", lambda: projects.look_at(some[0]))] * 2
+        words, way = rng.choice(ways)
+        try:
+            if desk.is_computed and not desk.is_read_only:
                 way()
         except HexapodError as error:
             return f"{words}: {error}"
