@@ -156,6 +156,7 @@ class Window(WindowLooks, QMainWindow):
     def telling(self) -> TellLeg:
         from hexapod.desktop.telling.leg import TellLeg
 
+        self.desk.portfolio.first_marked.connect(self.side.open_now)
         return self._of_parts(TellLeg(self.desk, self.registry))
 
     def _of_parts(self, leg: Leg) -> Leg:

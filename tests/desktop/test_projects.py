@@ -129,12 +129,16 @@ class Projects(WindowCase):
     def test_several_are_changed_together_after_a_look(self) -> None:
         rows = [i for i, row in enumerate(self.table.rows) if isinstance(row, ProjectRow)][:2]
         names = []
+        self.window.resize(1280, 800)
+        if not self.window.side.is_folded:
+            self.window.side.turn()
         for row in rows:
             self.table.go(row)
             names.append(self.table.current.project)  # type: ignore[union-attr]
             QTest.keyClick(self.table, Qt.Key.Key_Space)
         settle()
         self.assertIn("2 projects together", self.side())
+        self.assertFalse(self.window.side.is_folded, "what can be done with them is there to see")
         before = {p: self.desk.schedule.project_finish[p] for p in names}
         field = self.find(QLineEdit, "togetherDelay")
         QTest.keyClicks(field, "2 w")
@@ -148,6 +152,7 @@ class Projects(WindowCase):
         self.assertEqual(after, {p: finish + 14 * CLOCK_DAY for p, finish in before.items() if finish})
         self.desk.undo()
         self.window.side.go_home("glance")
+        self.window.side.open_now()
         settle()
         self.find(QPushButton, "togetherArchive").click()
         self.desk.staging.take()

@@ -59,7 +59,6 @@ class ManyProjects(Journey):
         screen.keys("space", "Down", "space")
         screen.wait_for(lambda: len(self.desk.portfolio.marked) == 2)
         marked = self.desk.portfolio.marked
-        self.window.side.open_now()
         screen.wait_for(self.target_fields)
         screen.settle()
         screen.click(self.target_fields()[-1])

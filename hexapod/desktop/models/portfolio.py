@@ -87,6 +87,7 @@ class PortfolioWork(QObject):
 
     changed = pyqtSignal()
     bar_asked = pyqtSignal(str)  # the bar of a milestone in the chart
+    first_marked = pyqtSignal()  # there is something to be changed together now
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -189,9 +190,12 @@ class PortfolioWork(QObject):
 
     def mark(self, project: str) -> None:
         """Mark a project; once more, and it is not any more."""
+        were = bool(self.marked)
         if self._marked.pop(project, self) is self:
             self._marked[project] = None
         self.changed.emit()
+        if not were and self.marked:
+            self.first_marked.emit()
 
     def unmark(self) -> None:
         self._marked.clear()

@@ -17,7 +17,8 @@ WIDTH = 268
 NARROW = 1430  # below it the usual columns, the chart and the side have no room beside one another
 ROOM = 1200  # from which on there is room for a page that is half of what its leg is for
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does",
-              "scenario": "The scenario"}  # fmt: skip
+              "scenario": "The scenario", "glance": "How it stands"}  # fmt: skip
+HALVES = ("scenario", "glance")  # they stay open in a window that has room
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
           "guard", "pool", "forms", "stages", "notices", "ways")  # fmt: skip
@@ -93,7 +94,7 @@ class SidePanel(QFrame):
     @property
     def _stays_open(self) -> bool:
         """Whether the page on show is half of what its leg is for, and nobody folded it."""
-        return self.shown == "scenario" and self._wish is None and self._has_room
+        return self.shown in HALVES and self._wish is None and self._has_room
 
     def _fold(self, folded: bool) -> None:
         self.is_folded = folded
