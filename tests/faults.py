@@ -49,6 +49,19 @@ MERGED = ("tests.outlook.test_merge",)
 SCENARIOS = ("tests.test_scenarios",)
 WAYS = ("tests.outlook.test_ways",)
 TRYING = ("tests.plan.test_trying",)
+PROJECTS = (
+    "tests.control.test_summary",
+    "tests.control.test_outlay",
+    "tests.plan.test_portfolio",
+    "tests.desktop.test_projects",
+    "tests.desktop.test_milestones",
+)
+    "tests.control.test_summary",
+    "tests.control.test_outlay",
+    "tests.plan.test_portfolio",
+    "tests.desktop.test_projects",
+    "tests.desktop.test_milestones",
+)
 LOGS = ("tests.formats.test_log_tables",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
@@ -350,6 +363,18 @@ FAULTS = (
     Fault("trying: more people, as long as before", "hexapod/plan/edits/trying.py", "shorter = max(1, round(task.minutes / by))", "shorter = task.minutes", TRYING),
     Fault("trying: who is hired stays for good", "hexapod/plan/edits/trying.py", "((last_day + 1, 0.0),)", "()", TRYING),
     Fault("trying: begun work is scaled whole", "hexapod/plan/edits/trying.py", "length = task.minutes if task.actual_start is None else task.rest", "length = task.minutes", TRYING),
+    Fault("projects: planned costs of days that are past count again", "hexapod/control/outlay.py", "max(entry.first_day, today + 1) if entry.planned else entry.first_day", "entry.first_day", PROJECTS),
+    Fault("projects: one rate for all of a month", "hexapod/control/outlay.py", "return sorted({first, *months, *steps, last})", "return sorted({first, *months, last})", PROJECTS),
+    Fault("projects: what has float is held up too", "hexapod/control/summary.py", "ahead, behind = ahead[schedule.critical[behind] == 1], behind[schedule.critical[behind] == 1]", "pass", PROJECTS),
+    Fault("projects: any link holds up", "hexapod/control/summary.py", "network, driving = schedule.network, driving_links(schedule)", "network, driving = schedule.network, driving_links(schedule) | True", PROJECTS),
+    Fault("projects: the next one due is the last", "hexapod/control/summary.py", "ahead = min((mark.at", "ahead = max((mark.at", PROJECTS),
+    Fault("projects: what is below a summary is in no stream of its own", "hexapod/control/summary.py", "if task.stream or task.parent is None:", "if task.parent is None:", PROJECTS),
+    Fault("projects: late ones are folded away", "hexapod/desktop/models/portfolio.py", "calm = [row for row in found[name] if not row.needs_attention]", "calm = list(found[name])", PROJECTS),
+    Fault("projects: a part of the sentence shows all", "hexapod/desktop/models/portfolio.py", "return row.status.state.value == self.only.value", "return True", PROJECTS),
+    Fault("projects: a delay of the first for all", "hexapod/plan/edits/portfolio.py", "delay_project(plan, p, minutes[p])", "delay_project(plan, p, minutes[ids[0]])", PROJECTS),
+    Fault("projects: what is put away comes back by itself", "hexapod/desktop/models/milestones.py", "if (task_id in away) is not (self.whose == AWAY):", "if self.whose == AWAY and task_id not in away:", PROJECTS),
+    Fault("projects: midnight belongs to the next month", "hexapod/desktop/models/milestones.py", "date_of((at - 1) // DAY)", "date_of(at // DAY)", PROJECTS),
+    Fault("projects: the form is that of another project", "hexapod/desktop/commands/changing.py", "        return desk.portfolio.chosen\n", "        return desk.project\n", PROJECTS),
     Fault("chances: a kept gap is forgotten", IN_ROUNDS, "keeps[a] != 0 and kept[a] > 0", "keeps[a] != 0 and kept[a] > 9**9",
           ROUNDS),
     Fault("chances: a hold is forgotten", IN_ROUNDS, "release = held_start(pool, calendar, duration, release, holds[j])",

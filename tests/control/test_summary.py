@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import unittest
+from collections import Counter
 
 from msgspec.structs import replace
 
@@ -12,6 +13,7 @@ from hexapod.control.money import over_now
 from hexapod.control.status import ProjectState, status_of
 from hexapod.control.summary import THIRDS, sentence, summary_of
 from hexapod.plan.accounts import Baseline, BaselineTask, Budget
+from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Link, Resource, Task, TaskKind
 from hexapod.schedule.engine import schedule
@@ -123,6 +125,35 @@ class Counts(unittest.TestCase):
         self.assertEqual([row.holds_up for row in held.rows], [("q",), (), ()])
         floats = summary_of(schedule(Plan.of([*projects, a, b, c, d, Link("a", "c")])), NOW)
         self.assertEqual([row.holds_up for row in floats.rows], [(), (), ()], "nothing critical waits")
+        longer = replace(d, project="q", duration=9 * DAY)
+        idle = summary_of(schedule(Plan.of([*projects, a, b, c, longer, Link("a", "b"), Link("d", "b")])), NOW)
+        self.assertEqual([row.holds_up for row in idle.rows], [(), (), ()], "what holds it is longer work of its own")
+
+    def test_leaves_are_counted_in_the_stream_that_each_is_in(self) -> None:
+        own = 0
+        for seed in range(10):
+            rng = random.Random(seed)
+            plan = random_plan(rng, 25, summaries=True, projects=2)
+            draft = plan.draft()
+            for task in sorted(plan.tasks):
+                if rng.random() < 0.3:
+                    draft.put(replace(plan.tasks[task], stream=rng.choice(("Glass", "Cases"))))
+            plan = draft.finish()[0]
+            found = summary_of(schedule(plan), NOW).streams
+            leaves = [t for t in plan.tasks if not plan.is_summary(t)]
+            expected = Counter(stream_of(plan, t) for t in leaves)
+            self.assertEqual(dict(found), dict(expected), seed)
+            own += sum(bool(plan.tasks[t].stream and plan.tasks[t].parent) for t in leaves)
+        self.assertGreater(own, 10)
+
+    def test_the_next_of_several_milestones_is_due(self) -> None:
+        rows = tasks(("a", DAY), ("b", 3 * DAY))
+        marks = [Task(f"m{i}", "p", "M", f"b{i}", kind=TaskKind.MILESTONE, duration=0) for i in (1, 2)]
+        dates = schedule(Plan.of([project(), *rows, *marks, Link("a", "m1"), Link("b", "m2")]))
+        (row,) = summary_of(dates, MONDAY + 60).rows
+        self.assertEqual(row.next_due, dates.dates("m1").finish)
+        (row,) = summary_of(dates, dates.dates("m1").finish + 1).rows
+        self.assertEqual(row.next_due, dates.dates("m2").finish)
 
     def test_a_leaf_is_in_the_third_that_its_per_cent_says(self) -> None:
         started = [replace(t, actual_start=MONDAY, percent=p, as_of=MONDAY) for t, p in zip(
