@@ -56,12 +56,6 @@ PROJECTS = (
     "tests.desktop.test_projects",
     "tests.desktop.test_milestones",
 )
-    "tests.control.test_summary",
-    "tests.control.test_outlay",
-    "tests.plan.test_portfolio",
-    "tests.desktop.test_projects",
-    "tests.desktop.test_milestones",
-)
 LOGS = ("tests.formats.test_log_tables",)
 LOAD = ("tests.staffing.test_staffing", "tests.staffing.test_load_table")
 LINES = ("tests.lines.test_line", "tests.lines.test_notes")
