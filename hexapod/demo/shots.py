@@ -8,13 +8,14 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
+from hexapod.demo.brought import MEETING, MOTH_ROOM
 from hexapod.guide import pages
 from hexapod.system.files import make_folder, replacing, scratch_folder, write_whole
 
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("scenario", "lanes",
+FOR_GUIDE_ONLY = ("milestones", "scenario", "lanes",
                   "legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
                   "calendars", "reports", "proposal")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
@@ -360,6 +361,15 @@ def _projects(window) -> None:  # type: ignore[no-untyped-def]
     table.go(2)
 
 
+def _milestones(window) -> None:  # type: ignore[no-untyped-def]
+    """Those of one month."""
+    window.show_part("milestones", "telling")
+    work = window.desk.milestones
+    _wait_for(lambda: work.is_known)
+    work.look_at_month(work.months()[6][0])
+    window.telling["milestones"].table.go(2)
+
+
 def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("attention")
     _wait_for(lambda: window.track["attention"].table.needs)
@@ -440,34 +450,6 @@ def _named(window, name: str) -> str:  # type: ignore[no-untyped-def]
 
 IN_THE_DARK = ("build",)
 
-MOTH_ROOM = """Moth room refit;;;;;
-printed 3 Nov;;;;;
-;;;;;
-No.;What;How long;Begin;After;Owner
-1;Empty the room;;;;
-1.1;Drawers listed;3 days;2026-10-12;;RO
-1.2;Drawers moved;5d;;1.1;MV, Tam Birk
-1.3;;2;;;
-2;Refit;;;;
-2.1;Floor sanded;about a week;;1.2;CT
-2.2;Shelves put up;1w;;2.1, 9.9;CT
-2.3;Climate tested;36 h elapsed;31/2/2027;2.2 1 d later;
-3;Room open;0;;2.3;
-"""
-
-MEETING = """Moth room
-  - Drawers listed 3d with RO from 12 oct
-  - Drawers moved 5d after drawers listed with two CT
-  - Fence 20 m
-  - Shelves up 1w after drawers moved with CT
-Lights
-  - Cables laid 2d after drawers moved with ZZ
-  - Lamps hung 1d after cables laid, shelves up
-  - Lamps tried two days after lamps hung
-Room open
-  - Guests asked 1d with MV by 20 nov
-  - Room opens on 27 nov"""
-
 VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "build": _build,
     "proposal": _proposal,
@@ -503,4 +485,7 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
     "month": _month,
 }
 
-OF_MANY: dict[str, Callable[[object], PutBack | None]] = {"projects": _projects}
+OF_MANY: dict[str, Callable[[object], PutBack | None]] = {
+    "projects": _projects,
+    "milestones": _milestones,
+}
