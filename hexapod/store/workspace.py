@@ -121,8 +121,7 @@ class Workspace:
                 is_closed = not self.read_only
         finally:
             self._watch = None
-            with contextlib.suppress(sqlite3.Error):
-                self._connection.close()
+            self._disconnect()
             if self._file is not None:
                 if is_closed and snapshot is not None:
                     with contextlib.suppress(OSError):
@@ -133,19 +132,23 @@ class Workspace:
         if self.read_only:
             return
         self.check_place()
-        with told(self.path):
+        with self._using():
             if snapshot is not None:
                 self._put_state("snapshot", (digest_of(snapshot), self._last_number()))
             self._put_state("open_since", None)
             self._put_state("open_by", None)
             self._connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
+    def _disconnect(self) -> None:
+        """Once nobody reads any more: a connection that is closed under a thread takes the program with it."""
+        with self._lock, contextlib.suppress(sqlite3.Error):
+            self._connection.close()
+
     def leave(self) -> None:
         """Close a file that is no longer ours, and write nothing more into it."""
         if self._file is not None:
             self._file.keep_untouched()
-        with contextlib.suppress(sqlite3.Error):
-            self._connection.close()
+        self._disconnect()
         if self._watch is not None:
             self._watch.remove_what_is_ours()
         if self._file is not None:
@@ -170,7 +173,7 @@ class Workspace:
     def _digest_of_copy(self) -> str | None:
         """Of the copy that was written when the file was closed; None if there was an edit since."""
         digest, number = self.remembered("snapshot", tuple[str, int], ("", -1))
-        with told(self.path):
+        with self._using():
             return digest if number == self._last_number() else None
 
     def read_plan(self) -> Plan:

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 import textwrap
+import threading
 import unittest
 from pathlib import Path
 
@@ -74,6 +75,32 @@ class Keeping(InAFolder):
         self.assertIsNone(other.workspace.recovered)
         other.close()
         session.close()
+
+
+class ClosedWhileRead(InAFolder):
+    def test_a_file_is_closed_only_when_nobody_reads_it_any_more(self) -> None:
+        """A connection that is closed while another thread reads from it takes the program with it."""
+        workspace = Workspace.create(self.path.with_name("Read.hexapod"))
+        begun, go_on, found = threading.Event(), threading.Event(), []
+
+        def read() -> None:
+            with workspace._using():
+                begun.set()
+                go_on.wait(30)
+                found.append(workspace._connection.execute("SELECT count(*) FROM history").fetchone())
+
+        reader, closer = threading.Thread(target=read), threading.Thread(target=workspace.close)
+        reader.start()
+        begun.wait(30)
+        closer.start()
+        closer.join(0.3)
+        self.assertTrue(closer.is_alive(), "it waits for the one who reads")
+        go_on.set()
+        reader.join(30)
+        closer.join(30)
+        self.assertEqual(found, [(0,)])
+        with self.assertRaises(BadFile):
+            workspace.read_history()
 
 
 class TwoWindows(InAFolder):
