@@ -367,7 +367,7 @@ FAULTS = (
     Fault("projects: a part of the sentence shows all", "hexapod/desktop/models/portfolio.py", "return row.status.state.value == self.only.value", "return True", PROJECTS),
     Fault("projects: a delay of the first for all", "hexapod/plan/edits/portfolio.py", "delay_project(plan, p, minutes[p])", "delay_project(plan, p, minutes[ids[0]])", PROJECTS),
     Fault("projects: what is put away comes back by itself", "hexapod/desktop/models/milestones.py", "if (task_id in away) is not (self.whose == AWAY):", "if self.whose == AWAY and task_id not in away:", PROJECTS),
-    Fault("projects: midnight belongs to the next month", "hexapod/desktop/models/milestones.py", "date_of((at - 1) // DAY)", "date_of(at // DAY)", PROJECTS),
+    Fault("projects: midnight belongs to the next month", "hexapod/desktop/models/portfolio.py", "date_of((at - 1) // DAY)", "date_of(at // DAY)", PROJECTS),
     Fault("projects: the form is that of another project", "hexapod/desktop/commands/changing.py", "        return desk.portfolio.chosen\n", "        return desk.project\n", PROJECTS),
     Fault("chances: a kept gap is forgotten", IN_ROUNDS, "keeps[a] != 0 and kept[a] > 0", "keeps[a] != 0 and kept[a] > 9**9",
           ROUNDS),

@@ -52,11 +52,21 @@ class Reach(StrEnum):
     REACHED = "reached"
 
 
+REACHES = tuple(Reach)
+
+
 @dataclass(frozen=True)
 class MyMilestone:
+    """``at`` is when it is planned, or was reached."""
+
     task: str
     reach: Reach
     at: int
+
+    @property
+    def order(self) -> tuple[int, int, str]:
+        """Overdue, coming, and reached ones, the latest of these first."""
+        return REACHES.index(self.reach), -self.at if self.reach is Reach.REACHED else self.at, self.task
 
 
 def work_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[Work]:
@@ -72,20 +82,17 @@ def work_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[Work]:
 def milestones_of(schedule: Schedule, tasks: Iterable[str], now: int) -> list[MyMilestone]:
     """The milestones among some tasks: overdue, coming, and reached, the latest first."""
     plan = schedule.plan
-    found = []
-    for task_id in tasks:
-        task = plan.tasks[task_id]
-        if not _counts(schedule, task_id) or not is_milestone(task):
-            continue
-        at = int(schedule.finish[schedule.slots[task_id]])
-        late = schedule.late_of(task_id)
-        is_late = at < now or (
-            late is not None and late[0] is Late.TO_BEGIN
-        )  # beyond its target it may still be coming
-        reach = Reach.REACHED if task.is_done else Reach.OVERDUE if is_late else Reach.COMING
-        found.append(MyMilestone(task_id, reach, at))
-    order = tuple(Reach)
-    return sorted(found, key=lambda m: (order.index(m.reach), -m.at if m.reach is Reach.REACHED else m.at, m.task))
+    wanted = (plan.tasks[t] for t in tasks if _counts(schedule, t))
+    return sorted((milestone_of(schedule, task, now) for task in wanted if is_milestone(task)), key=lambda m: m.order)
+
+
+def milestone_of(schedule: Schedule, task: Task, now: int) -> MyMilestone:
+    """How a milestone stands. One that lies beyond its target may still be coming; of a project that is put away or on
+    hold none is overdue."""
+    at, late = int(schedule.finish[schedule.slots[task.id]]), schedule.late_of(task.id)
+    is_late = at < now or (late is not None and late[0] is Late.TO_BEGIN)
+    is_overdue = is_late and schedule.plan.projects[task.project].is_at_work
+    return MyMilestone(task.id, Reach.REACHED if task.is_done else Reach.OVERDUE if is_overdue else Reach.COMING, at)
 
 
 def is_milestone(task: Task) -> bool:

@@ -16,6 +16,7 @@ from hexapod.plan.records import Task, TaskKind
 from hexapod.schedule.drifting import reference_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.slip import working_minutes
+from hexapod.schedule.states import Late
 from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days
@@ -128,15 +129,18 @@ def _state(
             left = format_days(room, units) if room else "nothing"
             return ProjectState.IN_DOUBT, f"Only {left} is left between its finish and its target."
     overdue = _overdue(schedule, leaves)
+    if len(overdue) > 1:
+        others = count_of(len(overdue) - 1, "other milestone")
+        return ProjectState.IN_DOUBT, f"“{overdue[0].name}” and {others} are late."
     if overdue:
-        more = f" and {count_of(len(overdue) - 1, 'other milestone')}" if len(overdue) > 1 else ""
-        verb = "are" if more else "is"
-        return ProjectState.IN_DOUBT, f"“{overdue[0].name}”{more} {verb} overdue."
+        late = schedule.late_of(overdue[0].id)
+        how = "comes after its target" if late is not None and late[0] is Late.TO_FINISH else "is overdue"
+        return ProjectState.IN_DOUBT, f"“{overdue[0].name}” {how}."
     if over is not None:
         said = "Its budget is spent, and more." if over.is_burst else "By the forecast its budget will not do."
         return ProjectState.IN_DOUBT, said
     if room is None:
-        return ProjectState.ON_COURSE, "It has no target, and no milestone is overdue."
+        return ProjectState.ON_COURSE, "It has no target, and no milestone is late."
     return ProjectState.ON_COURSE, f"Its finish lies {format_days(room, units)} before {wanted.words}."
 
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 
 from hexapod.control.efforts import Efforts
 from hexapod.control.ledger import Ledger
-from hexapod.control.mine import is_milestone
+from hexapod.control.mine import MyMilestone, Reach, is_milestone, milestone_of
 from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import outlays
 from hexapod.control.status import ProjectState, ProjectStatus, leaves_by_project, status_of
@@ -25,14 +24,6 @@ from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Ints
 
 THIRDS = ("not_begun", "first", "second", "last", "done")
-
-
-class Mark(NamedTuple):
-    """A milestone: when it is planned, or was reached."""
-
-    task: str
-    at: int
-    reached: bool
 
 
 @dataclass(frozen=True)
@@ -51,7 +42,7 @@ class ProjectRow:
     average: float | None
     cost: int
     budget: int | None
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[MyMilestone, ...] = ()
     holds_up: tuple[str, ...] = ()
 
     @property
@@ -90,7 +81,7 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
     by_project = {p: leaves[p] for p in shown}
     slots = {p: schedule.network.slots.of_tasks(t.id for t in found) for p, found in by_project.items()}
     loaded, held = _overloads(schedule, demand), _held_up(schedule)
-    marks = {p: _marks(by_project[p], schedule.finish[slots[p]].tolist()) for p in shown}
+    marks = {p: _marks(schedule, by_project[p], now) for p in shown}
     rows = tuple(
         ProjectRow(
             p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
@@ -100,9 +91,7 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
         for p in shown
     )  # fmt: skip
     here = [t for found in by_project.values() for t in found]
-    every = [mark for found in marks.values() for mark in found]
-    overdue = sum(not mark.reached and mark.at < now for mark in every)
-    reached = sum(mark.reached for mark in every)
+    reaches = Counter(mark.reach for found in marks.values() for mark in found)
     return Summary(
         rows,
         _counted(row.status.state.value for row in rows),
@@ -110,9 +99,9 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
         _counted(t.priority for t in here),
         _counted((_third(t) for t in here), THIRDS),
         _streams(plan, here),
-        len(every) - overdue - reached,
-        overdue,
-        reached,
+        reaches[Reach.COMING],
+        reaches[Reach.OVERDUE],
+        reaches[Reach.REACHED],
         _average(here),
     )
 
@@ -153,14 +142,14 @@ def _third(task: Task) -> str:
     return THIRDS[1 + min(2, int(task.percent * 3 // 100))]
 
 
-def _next_due(marks: Iterable[Mark], finish: int | None, now: int) -> int | None:
+def _next_due(marks: Iterable[MyMilestone], finish: int | None, now: int) -> int | None:
     """The next open milestone from now on, else the finish where that is still to come."""
-    ahead = min((mark.at for mark in marks if not mark.reached and mark.at >= now), default=None)
+    ahead = min((mark.at for mark in marks if mark.reach is not Reach.REACHED and mark.at >= now), default=None)
     return ahead if ahead is not None else finish if finish is not None and finish >= now else None
 
 
-def _marks(leaves: list[Task], finishes: list[int]) -> tuple[Mark, ...]:
-    found = [Mark(t.id, at, t.is_done) for t, at in zip(leaves, finishes, strict=True) if is_milestone(t)]
+def _marks(schedule: Schedule, leaves: list[Task], now: int) -> tuple[MyMilestone, ...]:
+    found = [milestone_of(schedule, task, now) for task in leaves if is_milestone(task)]
     return tuple(sorted(found, key=lambda mark: (mark.at, mark.task)))
 
 

@@ -9,6 +9,7 @@ from collections import Counter
 from msgspec.structs import replace
 
 from hexapod.control.attention import needs
+from hexapod.control.mine import Reach, milestones_of
 from hexapod.control.money import over_now
 from hexapod.control.status import ProjectState, status_of
 from hexapod.control.summary import THIRDS, sentence, summary_of
@@ -17,7 +18,7 @@ from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Link, Resource, Task, TaskKind
 from hexapod.schedule.engine import schedule
-from tests.support import DAY, MONDAY, at, project, random_plan, tasks
+from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told
 
 NOW = at("2026-09-07T09:00")
 
@@ -45,12 +46,12 @@ class States(unittest.TestCase):
             ((a,), {"target_finish": at("2026-09-15T17:00")}, ProjectState.IN_DOUBT, "Only 3 d"),
             ((a,), {"target_finish": at("2026-09-09T17:00")}, ProjectState.LATE, "1 d after its target"),
             ((a, kept), {"baseline": "b"}, ProjectState.LATE, "2 d after its baseline “First plan”"),
-            ((a, late, after), {}, ProjectState.IN_DOUBT, "“Signed off” is overdue"),
+            ((a, late, after), {}, ProjectState.IN_DOUBT, "“Signed off” comes after its target"),
             (
                 (a, late, after, replace(late, id="n", rank="c0"), Link("a", "n")),
                 {},
                 ProjectState.IN_DOUBT,
-                "1 other milestone are overdue",
+                "“Signed off” and 1 other milestone are late",
             ),
             ((a, *money), {}, ProjectState.IN_DOUBT, "its budget will not do"),
             ((a, late, after), {"on_hold": True}, ProjectState.ON_HOLD, "on hold"),
@@ -129,6 +130,24 @@ class Counts(unittest.TestCase):
         idle = summary_of(schedule(Plan.of([*projects, a, b, c, longer, Link("a", "b"), Link("d", "b")])), NOW)
         self.assertEqual([row.holds_up for row in idle.rows], [(), (), ()], "what holds it is longer work of its own")
 
+    def test_milestones_stand_as_in_own_work_and_none_on_hold_is_overdue(self) -> None:
+        overdue = 0
+        for seed in range(12):
+            plan = told(random_plan(random.Random(seed), 25, milestones=0.4, projects=3, summaries=True))
+            first, *others = plan.projects.values()
+            draft = plan.draft()
+            draft.put(replace(first, on_hold=True))
+            dates = schedule(draft.finish()[0])
+            now = MONDAY + 20 * 1440
+            rows = summary_of(dates, now).rows
+            mine = {m.task: m for m in milestones_of(dates, plan.tasks, now)}
+            seen = {m.task: m for row in rows if row.project != first.id for m in row.marks}
+            self.assertEqual(seen, mine, seed)
+            held = next(row for row in rows if row.project == first.id)
+            self.assertNotIn(Reach.OVERDUE, {m.reach for m in held.marks})
+            overdue += sum(m.reach is Reach.OVERDUE for m in seen.values())
+        self.assertGreater(overdue, 5)
+
     def test_leaves_are_counted_in_the_stream_that_each_is_in(self) -> None:
         own = 0
         for seed in range(10):
@@ -172,7 +191,7 @@ class Counts(unittest.TestCase):
         found = summary_of(dates, at("2026-09-08T09:00"))
         self.assertEqual((found.coming, found.overdue, found.reached), (0, 1, 1))
         self.assertEqual(found.rows[0].next_due, dates.project_finish["p"])
-        self.assertEqual({mark.task: mark.reached for mark in found.rows[0].marks}, {"m1": False, "m2": True})
+        self.assertEqual({m.task: m.reach for m in found.rows[0].marks}, {"m1": Reach.OVERDUE, "m2": Reach.REACHED})
         self.assertEqual(summary_of(dates, MONDAY - 60).coming, 1)
         self.assertEqual(sentence(dates.plan, found), "1 project: 1 on course.")
 

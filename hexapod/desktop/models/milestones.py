@@ -7,16 +7,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from hexapod.control.mine import MyMilestone, Reach, is_milestone, milestones_of
-from hexapod.desktop.models.background import in_background
-from hexapod.plan.records import DAY, Project
+from hexapod.control.mine import MyMilestone, Reach
+from hexapod.control.status import ProjectState
+from hexapod.desktop.models.portfolio import month_of
+from hexapod.plan.records import Project
 from hexapod.schedule.schedule import computed_dates
-from hexapod.worktime import clock
-from hexapod.worktime.clock import date_of, day_number
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
-    from hexapod.schedule.schedule import Schedule
 
 EVERY, MINE, AWAY, DEPARTMENT = "every", "mine", "away", "department:"
 KEPT = "telling.away"  # those that were put away, in the workspace
@@ -41,30 +39,15 @@ class MilestonesWork(QObject):
         self._desk = desk
         self.whose, self.text = EVERY, ""
         self.month: int | None = None  # the day on which it begins
-        self.is_known = False
-        self._every: tuple[MyMilestone, ...] = ()
-        self._of: Schedule | None = None
+        desk.portfolio.changed.connect(self.changed)
+
+    @property
+    def is_known(self) -> bool:
+        return self._desk.portfolio.summary is not None
 
     def look(self) -> None:
-        """Find them beside the interface, where they are not those of the plan any more."""
-        known = computed_dates(self._desk.schedule)
-        if known is None or known is self._of:
-            return
-        self._of, now = known, clock.now()
-
-        def find() -> object:
-            plan = known.plan
-            shown = {p.id for p in plan.projects.values() if not p.archived}
-            tasks = [t.id for t in plan.tasks.values()
-                     if is_milestone(t) and t.project in shown and not plan.is_summary(t.id)]  # fmt: skip
-            return tuple(milestones_of(known, tasks, now)), known.drifts
-
-        def show(found: object) -> None:
-            if self._of is known:
-                self._every, self.is_known = found[0], True  # type: ignore[index]
-                self.changed.emit()
-
-        in_background(self, find, show, lambda error: None)
+        """Those of the plan, where they are others now: they come with what is known of projects."""
+        self._desk.portfolio.look()
 
     # What is on show
 
@@ -109,8 +92,11 @@ class MilestonesWork(QObject):
         self.changed.emit()
 
     def _wanted(self) -> list[MyMilestone]:
+        """Those that were asked for, of every month; nobody waits for what is on hold."""
         tasks, away = self._desk.plan.tasks, self.put_away
-        return [m for m in self._every if m.task in tasks and self._is_wanted(m.task, away)]
+        rows = (r for r in self._desk.portfolio.rows() if r.status.state is not ProjectState.ON_HOLD)
+        found = (m for row in rows for m in row.marks if m.task in tasks and self._is_wanted(m.task, away))
+        return sorted(found, key=lambda m: m.order)
 
     def _is_wanted(self, task_id: str, away: set[str]) -> bool:
         plan = self._desk.plan
@@ -135,10 +121,6 @@ class MilestonesWork(QObject):
         return None if found is None else int(found.quantile(chances.share))
 
     def _row(self, found: MyMilestone) -> MilestoneRow:
-        drift = None if self._of is None else self._of.drifts.get(found.task)
+        known = computed_dates(self._desk.schedule)
+        drift = None if known is None else known.drifts.get(found.task)
         return MilestoneRow(found, None if drift is None else drift.finish, self._desk.plan.tasks[found.task].target)
-
-
-def month_of(at: int) -> int:
-    """The day on which the month of a moment begins; what ends at midnight ended on the day before."""
-    return day_number(date_of((at - 1) // DAY).replace(day=1))

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import ProjectState
 from hexapod.desktop.models.attention import finishes_before
 from hexapod.desktop.models.background import in_background
@@ -17,7 +18,7 @@ from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.words import count_of
 from hexapod.worktime import clock
-from hexapod.worktime.clock import date_of
+from hexapod.worktime.clock import date_of, day_number
 
 if TYPE_CHECKING:
     from hexapod.control.summary import ProjectRow, Summary
@@ -127,7 +128,12 @@ class PortfolioWork(QObject):
 
         now, load = clock.now(), self._desk.load
         demand = None if load is None else load.demand
-        in_background(self, lambda: summary_of(known, now, demand), show, fail)
+
+        def work() -> object:
+            _ = known.drifts  # of the milestones; kept there
+            return summary_of(known, now, demand)
+
+        in_background(self, work, show, fail)
         self._look_a_week_back(now // DAY)
 
     def _look_a_week_back(self, today: int) -> None:
@@ -257,14 +263,14 @@ class PortfolioWork(QObject):
         return "" if found is None else found.name
 
     @staticmethod
-    def _reached(row: ProjectRow) -> list[int]:
+    def _reached(row: ProjectRow) -> list[MyMilestone]:
         """Milestones that were reached this month."""
-        month = date_of(clock.now() // DAY).replace(day=1)
-        return [m.at for m in row.marks if m.reached and date_of(m.at // DAY).replace(day=1) == month]
+        month = month_of(clock.now())
+        return [m for m in row.marks if m.reach is Reach.REACHED and month_of(m.at) == month]
 
     @staticmethod
-    def _overdue(row: ProjectRow) -> list[int]:
-        return [m.at for m in row.marks if not m.reached and m.at < clock.now()]
+    def _overdue(row: ProjectRow) -> list[MyMilestone]:
+        return [m for m in row.marks if m.reach is Reach.OVERDUE]
 
     def _group_of(self, row: ProjectRow) -> str:
         return GROUPS[self.group_by][1](self, row) or UNNAMED[self.group_by] if self.group_by in GROUPS else ""
@@ -285,6 +291,11 @@ class PortfolioWork(QObject):
             "name": (),
         }
         return (*leading.get(self.sort_by, (project.rank,)), project.name.casefold(), row.project)
+
+
+def month_of(at: int) -> int:
+    """The day on which the month of a moment begins; what ends at midnight ended on the day before."""
+    return day_number(date_of((at - 1) // DAY).replace(day=1))
 
 
 def _project(work: PortfolioWork, row: ProjectRow) -> Project:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
+from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow
 from hexapod.desktop import dates
@@ -19,7 +20,6 @@ from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit, portfolio
 from hexapod.plan.records import Project, ResourceKind
 from hexapod.system.words import count_of
-from hexapod.worktime import clock
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days, parse_length
 
@@ -186,13 +186,13 @@ class GlancePage(Page):
         self.box.addLayout(line)
 
     def _fill_marks(self, row: ProjectRow) -> None:
-        plan, now = self.desk.plan, clock.now()
-        coming = [mark for mark in row.marks if not mark.reached and mark.task in plan.tasks]
+        plan = self.desk.plan
+        coming = [mark for mark in row.marks if mark.reach is not Reach.REACHED and mark.task in plan.tasks]
         if not coming:
             return
         self.box.addWidget(heading("Next milestones"))
         for mark in coming[:MOST_MARKS]:
-            overdue = " · overdue" if mark.at < now else ""
+            overdue = " · overdue" if mark.reach is Reach.OVERDUE else ""
             button = LineButton(f"{dates.last_day(mark.at)} · {plan.tasks[mark.task].name}{overdue}")
             button.clicked.connect(lambda _, task=mark.task: self.work.bar_asked.emit(task))
             self.box.addWidget(button)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
 
+from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow
 from hexapod.desktop import dates
@@ -282,7 +283,7 @@ class ProjectsTable(WalkedTable):
         for mark in reversed(row.marks):
             x = self._box().left() + self.scale().x(mark.at)
             if before - x >= scaled(2 * MARK + 1):
-                painter.setBrush(tone if mark.reached else color("panel"))
+                painter.setBrush(tone if mark.reach is Reach.REACHED else color("panel"))
                 painter.drawPolygon(hexagon(QPointF(x, bar.center().y()), scaled(MARK)))
                 before = x
 

@@ -7,6 +7,7 @@ from functools import partial
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
+from hexapod.control.mine import Reach
 from hexapod.control.summary import THIRDS
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
@@ -111,12 +112,13 @@ class ProjectsView(Part):
     def _show_due(self) -> None:
         """The next milestones of all projects, and how many are overdue."""
         plan, now = self._desk.plan, clock.now()
-        coming = sorted((m.at, m.task) for row in self.work.rows() for m in row.marks if not m.reached and m.at >= now)
+        marks = [m for row in self.work.rows() for m in row.marks]
+        coming = sorted((m.at, m.task) for m in marks if m.reach is Reach.COMING and m.at >= now)
         said = [f"{dates.last_day(at)} · {plan.tasks[task].name} · {plan.projects[plan.tasks[task].project].name}"
                 for at, task in coming[:MOST_DUE] if task in plan.tasks]  # fmt: skip
-        overdue = [m.at for row in self.work.rows() for m in row.marks if not m.reached and m.at < now]
+        overdue = [m.at for m in marks if m.reach is Reach.OVERDUE]
         if overdue:
-            ago = (now - min(overdue)) // DAY
+            ago = max(0, now - min(overdue)) // DAY
             said.append(f"{count_of(len(overdue), 'milestone')} overdue, the oldest by {count_of(ago, 'day')}")
         if not said:
             said.append("No milestone is to come.")
