@@ -357,7 +357,7 @@ def _projects(window) -> None:  # type: ignore[no-untyped-def]
     window.show_part("projects", "telling")
     window.side.open_now()
     work, table = window.desk.portfolio, window.telling["projects"].table
-    _wait_for(lambda: work.summary is not None and work._week_ago is not None)
+    _wait_for(lambda: work.summary is not None and work._week_ago.found is not None)
     table.go(2)
 
 

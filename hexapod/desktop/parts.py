@@ -24,6 +24,8 @@ from PyQt6.QtWidgets import (
 from hexapod.desktop.action import Registry
 from hexapod.desktop.theme.style import icon
 from hexapod.desktop.theme.tips import plain_tip
+from hexapod.plan.plan import Plan
+from hexapod.plan.records import ResourceKind
 
 IMPORTS = "Plans and tables (*.csv *.tsv *.xlsx *.xlsm *.ics *.txt *.json *.hexapod);;All files (*)"
 
@@ -136,6 +138,19 @@ def narrow(box: QComboBox) -> QComboBox:
     """A choice that takes the room there is, however long its entries are."""
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(8)
+    return box
+
+
+def leader_choice(name: str, plan: Plan, chosen: str | None) -> QComboBox:
+    """Who answers for a project: one of the people, or None for nobody in particular."""
+    box = narrow(QComboBox())
+    box.setObjectName(name)
+    box.setAccessibleName("Led by")
+    box.addItem("Nobody in particular", None)
+    for resource in plan.resources_in_order():
+        if resource.kind is ResourceKind.PERSON:
+            box.addItem(resource.name, resource.id)
+    box.setCurrentIndex(max(0, box.findData(chosen)))
     return box
 
 

@@ -6,7 +6,7 @@ import contextlib
 from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, TypeVar, cast
 
 from PyQt6.QtCore import QSettings, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeyEvent, QResizeEvent
@@ -18,8 +18,10 @@ from hexapod.desktop.commands.catalogue import ACTIONS
 from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.hint import HintCard
 from hexapod.desktop.frame.notice import Notice
+from hexapod.desktop.frame.parts_leg import PartsLeg
 from hexapod.desktop.frame.rail import Rail
 from hexapod.desktop.frame.running_clock import RunningClockSign
+from hexapod.desktop.frame.said_of_edits import SaidOfEdits
 from hexapod.desktop.frame.scenario_frame import ScenarioFrame
 from hexapod.desktop.frame.topbar import TopBar
 from hexapod.desktop.kept_window import keep_window
@@ -29,12 +31,11 @@ from hexapod.desktop.models.recent import remember
 from hexapod.desktop.side.panel import SidePanel
 from hexapod.desktop.window_looks import WindowLooks
 from hexapod.errors import HexapodError
-from hexapod.session import Applied, Session
+from hexapod.session import Session
 from hexapod.system.files import shown
 
 if TYPE_CHECKING:
     from hexapod.desktop.calendars.view import CalendarsView
-    from hexapod.desktop.frame.parts_leg import PartsLeg
     from hexapod.desktop.guide.view import GuideView
     from hexapod.desktop.importing.notes_view import NotesView
     from hexapod.desktop.importing.view import ImportView
@@ -48,13 +49,11 @@ if TYPE_CHECKING:
     from hexapod.desktop.trying.leg import TryLeg
     from hexapod.desktop.workspace.start_view import StartView
 
-OF_PARTS = ("track", "trying", "telling")
 FIRST_SIZE = (1440, 900)
-HOMES = {"staff": "proposal"}  # what stands at the side of a leg, where that is not what is selected
 LOOK_AFTER = 4000  # milliseconds between two looks at whether the file is still there
 AFTER_A_FOLD = 60  # milliseconds: other rows change few actions, and not within the frame that shows them
 View = TypeVar("View", bound=QWidget)
-Leg = TypeVar("Leg", bound="PartsLeg")
+Leg = TypeVar("Leg", bound=PartsLeg)
 
 
 class Legs(QStackedWidget):
@@ -94,9 +93,6 @@ class Window(WindowLooks, QMainWindow):
         self.topbar.build_menu()
         self._refresh_soon = QTimer(self, singleShot=True, interval=0)
         self._refresh_soon.timeout.connect(self.registry.refresh)
-        self._held_words = ""
-        self._tell_soon = QTimer(self, singleShot=True, interval=0)
-        self._tell_soon.timeout.connect(lambda: self.desk.told.emit(self._held_words, "", True))
         self._refresh_later = QTimer(self, singleShot=True, interval=AFTER_A_FOLD)
         self._refresh_later.timeout.connect(self.registry.refresh)
         self.desk.rows_changed.connect(self._refresh_later.start)
@@ -112,7 +108,7 @@ class Window(WindowLooks, QMainWindow):
             desk.on_show.view_changed,
         ):
             signal.connect(lambda *_: self._refresh_soon.start())
-        desk.changed.connect(self._tell_undo)
+        self._said_of_edits = SaidOfEdits(desk)
         desk.changed.connect(self.follow_projects)
         self.side.left.connect(lambda: self._main_part().setFocus())
         self.registry.refresh()
@@ -325,10 +321,9 @@ class Window(WindowLooks, QMainWindow):
         self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
-        parts = self._parts_on_show
-        self.side.go_home(HOMES.get(leg, "inspector") if parts is None else parts.side_page)
-        if parts is not None:
-            parts.main_part.setFocus()
+        self.side.go_home(getattr(getattr(self, leg), "side_page", "inspector"))
+        if self._parts_on_show is not None:
+            self._main_part().setFocus()
         self.follow_projects()
 
     def show_bar(self, task: str) -> None:
@@ -357,7 +352,8 @@ class Window(WindowLooks, QMainWindow):
     @property
     def _parts_on_show(self) -> PartsLeg | None:
         """The leg on show, if it has parts."""
-        return getattr(self, self.leg) if self.leg in OF_PARTS and self.shows(self.leg) else None
+        view = self._legs.currentWidget()
+        return view if isinstance(view, PartsLeg) else None
 
     def _on_part(self) -> None:
         parts = self._parts_on_show
@@ -442,14 +438,13 @@ class Window(WindowLooks, QMainWindow):
         self.topbar.open_menu()
 
     def _main_part(self) -> QWidget:
-        """Where the keyboard belongs in the leg on show."""
-        if self.shows("link"):
-            return self.link.main_part
-        if self.shows("month"):
-            return self.month.canvas
-        if (parts := self._parts_on_show) is not None:
-            return parts.main_part
-        return self.staff.main_part if self.shows("staff") else self.grid
+        """Where the keyboard belongs in the view on show."""
+        return cast(QWidget, getattr(self._legs.currentWidget(), "main_part", self.grid))
+
+    def _cancel_drag(self) -> bool:
+        """Leave off what is dragged in the view on show; whether there was anything."""
+        cancel = getattr(self._legs.currentWidget(), "cancel", None)
+        return self.chart.gestures.cancel() or (cancel is not None and bool(cancel()))
 
     def focus_next_part(self) -> None:
         """Take the keyboard round: rows or people, load, side panel, find box."""
@@ -465,30 +460,11 @@ class Window(WindowLooks, QMainWindow):
         ]  # fmt: skip
         parts[(held[0] + 1 if held else 0) % len(parts)].setFocus(Qt.FocusReason.TabFocusReason)
 
-    def _tell_undo(self, applied: Applied) -> None:
-        if applied.kind == "undo":
-            self.desk.told.emit(f"Undone: {applied.words}.", "", False)
-        elif applied.kind == "redo":
-            self.desk.told.emit(f"Done again: {applied.words}.", "", True)
-        else:
-            self._tell_held(applied)
-
-    def _tell_held(self, applied: Applied) -> None:
-        """Which of duration, effort and rate gave way; said after what the edit itself says."""
-        from hexapod.staffing.holding import held_words
-
-        self._held_words = held_words(applied.changes)
-        if self._held_words:
-            self._tell_soon.start()
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             if self.desk.staging.on_show is not None:
                 self.desk.staging.drop()
-            elif not (self.chart.gestures.cancel() or (self.shows("link") and self.link.cancel())
-                      or (self.shows("month") and self.month.canvas.cancel())
-                      or ((parts := self._parts_on_show) is not None and parts.cancel())
-                      or (self.shows("staff") and self.staff.cancel())):  # fmt: skip
+            elif not self._cancel_drag():
                 if self.side.shown == "proposal" and self.desk.proposal is not None:
                     self.desk.show_proposal(None)  # what is proposed goes with the page that says it
                 if self.side.isAncestorOf(self.focusWidget()):

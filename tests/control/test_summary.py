@@ -134,7 +134,7 @@ class Counts(unittest.TestCase):
         overdue = 0
         for seed in range(12):
             plan = told(random_plan(random.Random(seed), 25, milestones=0.4, projects=3, summaries=True))
-            first, *others = plan.projects.values()
+            first, *_ = plan.projects.values()
             draft = plan.draft()
             draft.put(replace(first, on_hold=True))
             dates = schedule(draft.finish()[0])

@@ -6,12 +6,15 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QSize, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.works import EVERY_PROJECT
 from hexapod.desktop.parts import label, narrow
+from hexapod.desktop.theme.style import scaled
+
+FINDER = 230  # pixels at most
 
 
 class _Choice(QComboBox):
@@ -79,6 +82,17 @@ class Part(QWidget):
         box.activated.connect(lambda i: chosen(box.itemData(i)))
         self._line.addWidget(box)
         return box
+
+    def finder(self, name: str, accessible: str, hint: str, typed: Callable[[str], object]) -> QLineEdit:
+        """A field among the tools that narrows what is on show while somebody types."""
+        field = QLineEdit()
+        field.setObjectName(name)
+        field.setAccessibleName(accessible)
+        field.setPlaceholderText(hint)
+        field.setClearButtonEnabled(True)
+        field.setMaximumWidth(scaled(FINDER))
+        field.textChanged.connect(lambda text: typed(text.strip()))
+        return field
 
     def lead(self, widget: QWidget) -> None:
         """A tool at the left, behind those that are there."""

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.attention import Need, needs
-from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.past_finishes import PastFinishes
 from hexapod.desktop.models.works import EVERY_PROJECT
-from hexapod.errors import HexapodError
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
-from hexapod.session import Session
 from hexapod.worktime import clock
 
 if TYPE_CHECKING:
@@ -33,8 +30,7 @@ class AttentionWork(QObject):
         self._desk = desk
         self.project = EVERY_PROJECT
         self.days = desk.memory.recall("due_days", int, DAYS)
-        self._yesterday: Mapping[str, int | None] | None = None
-        self._known_on: int | None = None  # the day of which yesterday is known
+        self._yesterday = PastFinishes(self, 0, self.changed.emit)
 
     def narrow(self, *, project: str | None = None, days: int | None = None) -> None:
         self.project = self.project if project is None else project
@@ -47,10 +43,10 @@ class AttentionWork(QObject):
         known = computed_dates(self._desk.schedule)
         if known is None:
             return []
-        self._look_at_yesterday()
+        self._yesterday.look(self._desk.session)
         load = self._desk.load
         conflicts = load.conflicts if load is not None else []
-        found = needs(known, clock.now(), self.days, conflicts, self._yesterday, self._budgets(),
+        found = needs(known, clock.now(), self.days, conflicts, self._yesterday.found, self._budgets(),
                       self._desk.chances.doubts())  # fmt: skip
         return found if not self.project else [need for need in found if need.project == self.project]
 
@@ -66,29 +62,3 @@ class AttentionWork(QObject):
         projects = dict.fromkeys(b.project for b in desk.plan.budgets.values() if b.amount is not None)
         made = (Costing.of(efforts, desk.hours.ledger, project, today) for project in projects)
         return [over for costing in made for over in over_budgets(costing, today)]
-
-    def _look_at_yesterday(self) -> None:
-        today = clock.now() // DAY
-        if self._known_on == today:
-            return
-        self._known_on = today
-        session = self._desk.session
-
-        def show(found: object) -> None:
-            self._yesterday = found  # type: ignore[assignment]
-            self.changed.emit()
-
-        in_background(self, lambda: finishes_before(session, today * DAY), show, lambda error: None)
-
-
-def finishes_before(session: Session, moment: int) -> dict[str, int | None] | None:
-    """When projects would have finished as the plan was at a moment; None where it was not there, or had no dates."""
-    before = [row for row in session.history if row.moment < moment]
-    if not before:
-        return None
-    from hexapod.schedule.engine import schedule
-
-    try:
-        return dict(schedule(session.plan_after(before[-1].number)).project_finish)
-    except HexapodError:
-        return None

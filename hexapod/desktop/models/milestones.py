@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import ProjectState
 from hexapod.desktop.models.portfolio import month_of
+from hexapod.desktop.models.put_away import PutAway
 from hexapod.plan.records import Project
 from hexapod.schedule.schedule import computed_dates
 
@@ -17,7 +18,6 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
 
 EVERY, MINE, AWAY, DEPARTMENT = "every", "mine", "away", "department:"
-KEPT = "telling.away"  # those that were put away, in the workspace
 
 
 @dataclass(frozen=True)
@@ -39,6 +39,7 @@ class MilestonesWork(QObject):
         self._desk = desk
         self.whose, self.text = EVERY, ""
         self.month: int | None = None  # the day on which it begins
+        self._away = PutAway(desk, "telling.away")
         desk.portfolio.changed.connect(self.changed)
 
     @property
@@ -81,19 +82,14 @@ class MilestonesWork(QObject):
             counts[month] = counts.get(month, 0) + 1
         return sorted(counts.items())
 
-    @property
-    def put_away(self) -> set[str]:
-        return set(self._desk.session.workspace.remembered(KEPT, list[str], []))
-
     def put(self, task: str, away: bool) -> None:
         """Shown no more, or again; the plan has it still."""
-        kept = self.put_away | {task} if away else self.put_away - {task}
-        self._desk.session.workspace.set_state(KEPT, sorted(kept))
+        self._away.put(task, away)
         self.changed.emit()
 
     def _wanted(self) -> list[MyMilestone]:
         """Those that were asked for, of every month; nobody waits for what is on hold."""
-        tasks, away = self._desk.plan.tasks, self.put_away
+        tasks, away = self._desk.plan.tasks, self._away.tasks
         rows = (r for r in self._desk.portfolio.rows() if r.status.state is not ProjectState.ON_HOLD)
         found = (m for row in rows for m in row.marks if m.task in tasks and self._is_wanted(m.task, away))
         return sorted(found, key=lambda m: m.order)

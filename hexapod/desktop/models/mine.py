@@ -20,6 +20,7 @@ from hexapod.control.mine import (
     work_of,
 )
 from hexapod.control.round import Answer, answer_edit, question_of
+from hexapod.desktop.models.put_away import PutAway
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import DAY, Errand, ResourceKind
@@ -122,7 +123,7 @@ class MineWork(QObject):
 
     def milestones(self) -> list[MyMilestone]:
         known = computed_dates(self._desk.schedule)
-        away = self.put_away
+        away = self.put_away.tasks
         tasks = dict.fromkeys(self._tasks())
         if self.whose != NOBODY:  # hers is also what she is told of
             told = (t.id for t in self._desk.plan.tasks.values() if self.whose in t.also_told)
@@ -164,20 +165,16 @@ class MineWork(QObject):
     # Milestones that somebody does not want to see any more
 
     @property
-    def put_away(self) -> set[str]:
-        return set(self._desk.session.workspace.remembered(self._away, list[str], []))
-
-    @property
-    def _away(self) -> str:
-        return f"mine.away.{self.whose}"
+    def put_away(self) -> PutAway:
+        """Of whoever is looked at."""
+        return PutAway(self._desk, f"mine.away.{self.whose}")
 
     def put(self, task: str, away: bool) -> None:
-        kept = self.put_away | {task} if away else self.put_away - {task}
-        self._desk.session.workspace.set_state(self._away, sorted(kept))
+        self.put_away.put(task, away)
         self.changed.emit()
 
     def bring_back_all(self) -> None:
-        self._desk.session.workspace.set_state(self._away, [])
+        self.put_away.bring_back_all()
         self.changed.emit()
 
     # Telling

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
@@ -12,8 +12,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import ProjectState
-from hexapod.desktop.models.attention import finishes_before
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.past_finishes import PastFinishes
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.words import count_of
@@ -103,8 +103,7 @@ class PortfolioWork(QObject):
         self._marked: dict[str, None] = {}  # to be changed together
         self._of: Schedule | None = None  # the figures that are known, or under way
         self._opened: set[str] = set()
-        self._week_ago: Mapping[str, int | None] | None = None
-        self._known_on: int | None = None
+        self._week_ago = PastFinishes(self, 7, self.changed.emit)
 
     # Figures
 
@@ -134,23 +133,11 @@ class PortfolioWork(QObject):
             return summary_of(known, now, demand)
 
         in_background(self, work, show, fail)
-        self._look_a_week_back(now // DAY)
-
-    def _look_a_week_back(self, today: int) -> None:
-        if self._known_on == today:
-            return
-        self._known_on = today
-        session = self._desk.home
-
-        def show(found: object) -> None:
-            self._week_ago = found  # type: ignore[assignment]
-            self.changed.emit()
-
-        in_background(self, lambda: finishes_before(session, (today - 7) * DAY), show, lambda error: None)
+        self._week_ago.look(self._desk.home)
 
     def week_ago(self, project: str) -> int | None:
         """When a project would have finished as the plan was a week ago, where that is known."""
-        return None if self._week_ago is None else self._week_ago.get(project)
+        return (self._week_ago.found or {}).get(project)
 
     # What is on show
 

@@ -34,7 +34,8 @@ class MonthView(QWidget):
     def __init__(self, desk: Desk, registry: Registry, leave: Callable[[], None]) -> None:
         super().__init__()
         self._desk = desk
-        self.canvas = MonthCanvas(desk, registry)
+        self.main_part = self.canvas = MonthCanvas(desk, registry)
+        self.cancel = self.canvas.cancel
         self._title = label("", "title")
         self.person, self.stream, self.project = QComboBox(), QComboBox(), QComboBox()
         head = QFrame()

@@ -22,6 +22,8 @@ VIEWS = {"load": "Load", "roles": "Roles", "board": "Board", "reports": "Reports
 
 
 class StaffLeg(QWidget):
+    side_page = "proposal"  # what stands at its side
+
     def __init__(self, desk: Desk, registry: Registry, side: Side) -> None:
         super().__init__()
         self._desk = desk

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
 from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
@@ -15,10 +15,10 @@ from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import STATE_WORDS, PortfolioWork
-from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, narrow
+from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, leader_choice
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit, portfolio
-from hexapod.plan.records import Project, ResourceKind
+from hexapod.plan.records import Project
 from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days, parse_length
@@ -118,13 +118,7 @@ class GlancePage(Page):
         return portfolio.place_projects(self.desk.plan, self.work.marked, text)
 
     def _fill_leaders(self, marked: list[str]) -> None:
-        leader = narrow(QComboBox())
-        leader.setObjectName("togetherLeader")
-        leader.setAccessibleName("Led by")
-        leader.addItem("Nobody in particular", None)
-        for resource in self.desk.plan.resources_in_order():
-            if resource.kind is ResourceKind.PERSON:
-                leader.addItem(resource.name, resource.id)
+        leader = leader_choice("togetherLeader", self.desk.plan, None)
         self.box.addWidget(label("Led by", "muted"))
         line = QHBoxLayout()
         line.addWidget(leader, 1)

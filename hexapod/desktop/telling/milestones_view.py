@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QPushButton
 
 from hexapod.control.mine import Reach
 from hexapod.desktop.action import Registry
@@ -13,7 +13,6 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.telling.milestones_table import MilestonesTable
 from hexapod.desktop.telling.months_strip import MonthsStrip
-from hexapod.desktop.theme.style import scaled
 from hexapod.plan.outline import Row, number_of
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.files import write_whole
@@ -30,14 +29,8 @@ class MilestonesView(Part):
         self.main_part = self.table
         self.table.bar_asked.connect(self.bar_asked)
         self.strip.chosen.connect(self.work.look_at_month)
-        self._find = QLineEdit()
-        self._find.setObjectName("milestonesFind")
-        self._find.setAccessibleName("Only milestones that hold a text")
-        self._find.setPlaceholderText("Milestone or project")
-        self._find.setClearButtonEnabled(True)
-        self._find.setMaximumWidth(scaled(230))
-        self._find.textChanged.connect(lambda text: self.work.narrow(text=text.strip()))
-        self.lead(self._find)
+        self.lead(self.finder("milestonesFind", "Only milestones that hold a text", "Milestone or project",
+                              lambda text: self.work.narrow(text=text)))  # fmt: skip
         self._whose = self.choice("milestonesWhose", "Whose milestones", 170, lambda key: self.work.narrow(whose=key))
         self._file = QPushButton("Calendar file…")
         self._file.setObjectName("milestonesFile")

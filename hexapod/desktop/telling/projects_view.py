@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from hexapod.control.mine import Reach
 from hexapod.control.summary import THIRDS
@@ -52,14 +52,8 @@ class ProjectsView(Part):
 
     def _make_tools(self) -> None:
         work = self.work
-        self._find = QLineEdit()
-        self._find.setObjectName("portfolioFind")
-        self._find.setAccessibleName("Only projects that hold a text")
-        self._find.setPlaceholderText("Name, department, who leads")
-        self._find.setClearButtonEnabled(True)
-        self._find.setMaximumWidth(scaled(230))
-        self._find.textChanged.connect(lambda text: work.narrow(text=text.strip()))
-        self.lead(self._find)
+        self.lead(self.finder("portfolioFind", "Only projects that hold a text", "Name, department, who leads",
+                              lambda text: work.narrow(text=text)))  # fmt: skip
         self._attention = choice_button("Only what needs attention", lambda: work.narrow(only=Only.ATTENTION))
         self._attention.setObjectName("portfolioAttention")
         self.lead(self._attention)

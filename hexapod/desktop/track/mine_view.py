@@ -79,12 +79,8 @@ class MineView(Part):
         self._line.addWidget(self._be)
         self._whose = self.choice("mineWhose", "Whose work", scaled(236), self.work.look_at)
         self._project = self.choice("mineProject", "Of which project", 0, lambda p: self.work.narrow(project=p))
-        self._find = QLineEdit()
-        self._find.setObjectName("mineFind")
-        self._find.setAccessibleName("Words in its name, its project or its tags")
-        self._find.setPlaceholderText("Find in it…")
-        self._find.setClearButtonEnabled(True)
-        self._find.textChanged.connect(lambda text: self.work.narrow(text=text))
+        self._find = self.finder("mineFind", "Words in its name, its project or its tags", "Find in it…",
+                                 lambda text: self.work.narrow(text=text))  # fmt: skip
         self._until = QLineEdit()
         self._until.setObjectName("mineUntil")
         self._until.setAccessibleName("Up to which date")
@@ -122,7 +118,7 @@ class MineView(Part):
         names = ", ".join(risk.name for risk in reviews)
         self._reviews.setText(f"△ To look at again: {names}")
         self._reviews.setToolTip(plain_tip(names))
-        away = len(work.put_away) if who is not None else 0
+        away = len(work.put_away.tasks) if who is not None else 0
         self._away.setVisible(bool(away))
         self._away.setText(f"{away} put away: show them again")
 

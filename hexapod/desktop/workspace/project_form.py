@@ -10,12 +10,12 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QCompleter, QLineEdit
 from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import heading, label
+from hexapod.desktop.parts import heading, label, leader_choice
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.edits.progress import refuse_early_status
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Direction, OutOfOrder, Project, ResourceKind
+from hexapod.plan.records import Direction, OutOfOrder, Project
 from hexapod.schedule.words import GAP_WORDS
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import today
@@ -46,13 +46,7 @@ class ProjectForm(Form):
         self.field("Starts on", self._start, "2026-09-07, next mon, 15 sep 08:00")
         self.field("Calendar", self._calendar)
         self.field("Wanted by", self._target, "The date the project should be finished by, if there is one")
-        self._led_by = QComboBox()
-        self._led_by.setObjectName("projectLedBy")
-        self._led_by.addItem("Nobody in particular", None)
-        for resource in self.desk.plan.resources_in_order():
-            if resource.kind is ResourceKind.PERSON:
-                self._led_by.addItem(resource.name, resource.id)
-        self._led_by.setCurrentIndex(max(0, self._led_by.findData(shown.led_by)))
+        self._led_by = leader_choice("projectLedBy", self.desk.plan, shown.led_by)
         self.field("Led by", self._led_by, "Who is told when its finish passes the date it is wanted by")
         self._status: QLineEdit | None = None
         if found:

@@ -51,6 +51,7 @@ from hexapod.plan.edits.outlining import (
     outdent,
     remove_tasks,
 )
+from hexapod.plan.edits.portfolio import put_on_hold
 from hexapod.plan.edits.progress import (
     begin,
     finish,
@@ -95,7 +96,6 @@ from hexapod.plan.edits.trying import (
     drop_project,
     hire,
     open_to_role,
-    put_on_hold,
     scale_scope,
 )
 from hexapod.plan.edits.viewing import forget_view, keep_view

@@ -19,6 +19,11 @@ def hold_projects(plan: Plan, project_ids: Iterable[str], held: bool = True) -> 
     return _change(plan, project_ids, verb, end, on_hold=held)
 
 
+def put_on_hold(plan: Plan, project_id: str, held: bool = True) -> Edit:
+    """The same of one project. ``Gone`` where it is not there."""
+    return hold_projects(plan, [plan.project(project_id).id], held)
+
+
 def archive_projects(plan: Plan, project_ids: Iterable[str]) -> Edit:
     """They are put out of sight, with all that is known of them."""
     return _change(plan, project_ids, "Archive", "", archived=True)

@@ -9,10 +9,10 @@ from msgspec.structs import replace
 from hexapod.errors import EditRefused
 from hexapod.plan.accounts import EntryKind, MoneyEntry
 from hexapod.plan.edits.edit import Edit, new_id, quoted
-from hexapod.plan.edits.settling import set_holds
+from hexapod.plan.edits.settling import save_project, set_holds
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Assignment, Project, Resource, ResourceKind
+from hexapod.plan.records import Assignment, Resource, ResourceKind
 
 MOST_HIRED = 1000
 TIMES = (0.25, 4.0)  # by which more people, or less scope, may change a length
@@ -93,28 +93,10 @@ def delay_project(plan: Plan, project_id: str, minutes: int) -> Edit:
     return set_holds(plan, {t.id: t.hold + minutes for t in first}, f"Delay “{project.name}”")
 
 
-def put_on_hold(plan: Plan, project_id: str, held: bool = True) -> Edit:
-    """A project asks for nobody as long as it is on hold; its dates stay."""
-    words = (
-        f"Put “{plan.project(project_id).name}” on hold" if held else f"Go on with “{plan.project(project_id).name}”"
-    )
-    return _project(plan, project_id, words, on_hold=held)
-
-
 def drop_project(plan: Plan, project_id: str) -> Edit:
     """A project is given up: it asks for nobody, and goes into the archive with all that is known of it."""
-    return _project(plan, project_id, f"Drop “{plan.project(project_id).name}”", on_hold=True, archived=True)
-
-
-def _project(plan: Plan, project_id: str, words: str, **fields: object) -> Edit:
-    plan.project(project_id)
-
-    def change(draft: Draft) -> None:
-        found = draft.get("projects", project_id)
-        assert isinstance(found, Project)
-        draft.put(replace(found, **fields))
-
-    return Edit(words, change)
+    project = plan.project(project_id)
+    return save_project(plan, replace(project, on_hold=True, archived=True)).named(f"Drop “{project.name}”")
 
 
 def scale_scope(plan: Plan, task_ids: Iterable[str], by: float) -> Edit:
