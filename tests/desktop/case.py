@@ -10,11 +10,14 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSettings, Qt
+from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop.app import make_application
+from hexapod.desktop.paper.drawing import Drawing
+from hexapod.desktop.paper.paper import Paper
 from hexapod.desktop.theme.measures import apply_density
 from hexapod.desktop.theme.style import apply_text_size, apply_theme, theme_named
 from hexapod.desktop.theme.text import forget_texts
@@ -22,7 +25,7 @@ from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.session import Session
 from tests.at_rest import settle, wait_for
-from tests.support import DAY, project
+from tests.support import DAY, at, project, set_clock
 
 _settings = tempfile.TemporaryDirectory(prefix="hexapod-desktop-", ignore_cleanup_errors=True)
 QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, _settings.name)
@@ -68,6 +71,16 @@ class WindowCase(unittest.TestCase):
         self.grid, self.chart = self.window.grid, self.window.chart
         settle()
 
+    def find(self, kind: type, name: str):  # type: ignore[no-untyped-def]
+        """The part of the window with a name, as it is on show."""
+        found = [w for w in self.window.findChildren(kind, name) if w.isVisible() and not w.property("putAway")]
+        self.assertTrue(found, name)
+        return found[-1]
+
+    def side(self) -> str:
+        """What is said at the side."""
+        return " ".join(w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible())
+
     def id_of(self, name: str) -> str:
         return next(t.id for t in self.desk.plan.tasks.values() if t.name == name)
 
@@ -106,4 +119,31 @@ class WindowCase(unittest.TestCase):
         return notice.text()
 
 
-__all__ = ["QPoint", "QPointF", "QTest", "Qt", "WindowCase", "put_away", "settle"]
+class CasesCase(WindowCase):
+    """Three tasks in line and what they lead to, on the Monday on which they begin."""
+
+    ROWS = "Cases\n  Draw\n  Frames\n  Glass\nOpen"
+
+    def setUp(self) -> None:
+        set_clock(self, lambda: at("2026-09-07T09:00"))
+        super().setUp()
+        desk = self.desk
+        for name, days in (("Draw", 5), ("Frames", 10), ("Glass", 4), ("Open", 0)):
+            desk.do(edits.set_durations(desk.plan, [self.id_of(name)], days * DAY))
+        for one, other in (("Draw", "Frames"), ("Frames", "Glass"), ("Glass", "Open")):
+            desk.do(edits.link(desk.plan, self.id_of(one), self.id_of(other)))
+
+
+def colours_on_paper(drawing: Drawing, width: int, height: int, step: int) -> set[int]:
+    """The colours in its only page, which is drawn and looked at here and there."""
+    (tile,) = drawing.pages(Paper())
+    assert QRectF(tile.part).isValid()
+    image = QImage(width, height, QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFF)
+    painter = QPainter(image)
+    drawing.paint(painter, Paper(), tile)
+    painter.end()
+    return {image.pixel(x, y) for x in range(0, width, step) for y in range(0, height, step)}
+
+
+__all__ = ["CasesCase", "QPoint", "QPointF", "QTest", "Qt", "WindowCase", "colours_on_paper", "put_away", "settle"]

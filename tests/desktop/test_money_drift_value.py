@@ -6,14 +6,12 @@ import threading
 import unittest
 
 from PyQt6 import sip
-from PyQt6.QtCore import QLocale, QRectF
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtCore import QLocale
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QRadioButton
 
 from hexapod.control.attention import NeedKind
 from hexapod.desktop.currency import currency
 from hexapod.desktop.models.drift import DriftWork
-from hexapod.desktop.paper.paper import Paper
 from hexapod.errors import BadText
 from hexapod.plan import edits
 from hexapod.plan.accounts import EntryKind, Log, monday_of
@@ -21,7 +19,7 @@ from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import Resource
 from hexapod.worktime.clock import moment_of
 from tests.at_rest import wait_for
-from tests.desktop.case import Qt, QTest, WindowCase, settle
+from tests.desktop.case import Qt, QTest, WindowCase, colours_on_paper, settle
 from tests.support import DAY, at, set_clock
 
 NOW = at("2026-09-16T10:00")  # a Wednesday
@@ -284,12 +282,5 @@ class Value(Spent):
             self.window.show_part(part)
             settle()
             drawing = self.window.drawing(part, ())
-            (tile,) = drawing.pages(Paper())
-            image = QImage(600, 400, QImage.Format.Format_RGB32)
-            image.fill(0xFFFFFF)
-            painter = QPainter(image)
-            drawing.paint(painter, Paper(), tile)
-            painter.end()
-            colours = {image.pixel(x, y) for x in range(0, 600, 7) for y in range(0, 400, 7)}
+            colours = colours_on_paper(drawing, 600, 400, 7)
             self.assertGreater(len(colours), 3, part)
-            self.assertTrue(QRectF(tile.part).isValid())

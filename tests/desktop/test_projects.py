@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QCheckBox, QLabel, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
 
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow, summary_of
@@ -57,14 +57,6 @@ class Projects(WindowCase):
     def shown(self) -> list[str]:
         plan = self.desk.plan
         return [plan.projects[r.project].name for r in self.table.rows if isinstance(r, ProjectRow)]
-
-    def side(self) -> str:
-        return " ".join(w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible())
-
-    def find(self, kind: type, name: str):  # type: ignore[no-untyped-def]
-        found = [w for w in self.window.findChildren(kind, name) if w.isVisible() and not w.property("putAway")]
-        self.assertTrue(found, name)
-        return found[-1]
 
     def test_the_sentence_counts_what_the_core_counts_and_each_part_shows_its_rows(self) -> None:
         found = summary_of(self.desk.schedule, clock.now())  # type: ignore[arg-type]

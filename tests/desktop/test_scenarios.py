@@ -5,12 +5,10 @@ from __future__ import annotations
 import unittest
 
 from msgspec.structs import replace
-from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
 from hexapod.desktop.chart.coloring import DRIVES, row_color
 from hexapod.desktop.models.scenarios import THE_PLAN
-from hexapod.desktop.paper.paper import Paper
 from hexapod.desktop.trying.quick import QUICK, Asks
 from hexapod.outlook.merge import Side
 from hexapod.outlook.side_by_side import RowKey, RowKind
@@ -18,21 +16,14 @@ from hexapod.plan import edits
 from hexapod.plan.estimates import Estimate
 from hexapod.plan.records import Assignment, Resource, ResourceKind
 from tests.at_rest import wait_for
-from tests.desktop.case import Qt, QTest, WindowCase, settle
-from tests.support import DAY, at, set_clock
+from tests.desktop.case import CasesCase, Qt, QTest, colours_on_paper, settle
+from tests.support import DAY, at
 
 
-class Scenarios(WindowCase):
-    ROWS = "Cases\n  Draw\n  Frames\n  Glass\nOpen"
-
+class Scenarios(CasesCase):
     def setUp(self) -> None:
-        set_clock(self, lambda: at("2026-09-07T09:00"))
         super().setUp()
         desk = self.desk
-        for name, days in (("Draw", 5), ("Frames", 10), ("Glass", 4), ("Open", 0)):
-            desk.do(edits.set_durations(desk.plan, [self.id_of(name)], days * DAY))
-        for one, other in (("Draw", "Frames"), ("Frames", "Glass"), ("Glass", "Open")):
-            desk.do(edits.link(desk.plan, self.id_of(one), self.id_of(other)))
         people = [
             Resource("rre", "Registration", "a0", ResourceKind.ROLE, initials="RRE"),
             Resource("ines", "Ines", "a1", initials="IT", role="rre", rate=3300),
@@ -60,16 +51,8 @@ class Scenarios(WindowCase):
         wait_for(lambda: all(c.figures is not None for c in self.work.columns()))
         settle()
 
-    def find(self, kind: type, name: str):  # type: ignore[no-untyped-def]
-        found = [w for w in self.window.findChildren(kind, name) if w.isVisible() and not w.property("putAway")]
-        self.assertTrue(found, name)
-        return found[-1]
-
     def minutes(self, name: str) -> int | None:
         return self.desk.plan.tasks[self.id_of(name)].duration
-
-    def side(self) -> str:
-        return " ".join(w.text() for w in self.window.side.findChildren(QLabel) if w.isVisible())
 
     # Making
 
@@ -400,13 +383,7 @@ class Scenarios(WindowCase):
         self.make()
         self.known()
         drawing = self.window.drawing("scenarios", ())
-        (tile,) = drawing.pages(Paper())
-        image = QImage(900, 600, QImage.Format.Format_RGB32)
-        image.fill(0xFFFFFF)
-        painter = QPainter(image)
-        drawing.paint(painter, Paper(), tile)
-        painter.end()
-        colours = {image.pixel(x, y) for x in range(0, 900, 3) for y in range(0, 600, 3)}
+        colours = colours_on_paper(drawing, 900, 600, 3)
         self.assertGreater(len(colours), 6)
         self.window.show_paper()
         self.assertEqual(self.window.paper.what, "scenarios")

@@ -19,23 +19,16 @@ from hexapod.plan.records import Resource
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 from hexapod.query.views import View
 from tests.at_rest import wait_for
-from tests.desktop.case import Qt, QTest, WindowCase, settle
-from tests.support import DAY, at, set_clock
+from tests.desktop.case import CasesCase, Qt, QTest, settle
+from tests.support import DAY, at
 
 SHORT = 1  # milliseconds in place of the rest that the rounds wait for
 
 
-class Trying(WindowCase):
-    ROWS = "Cases\n  Draw\n  Frames\n  Glass\nOpen"
-
+class Trying(CasesCase):
     def setUp(self) -> None:
-        set_clock(self, lambda: at("2026-09-07T09:00"))
         super().setUp()
         desk = self.desk
-        for name, days in (("Draw", 5), ("Frames", 10), ("Glass", 4), ("Open", 0)):
-            desk.do(edits.set_durations(desk.plan, [self.id_of(name)], days * DAY))
-        for one, other in (("Draw", "Frames"), ("Frames", "Glass"), ("Glass", "Open")):
-            desk.do(edits.link(desk.plan, self.id_of(one), self.id_of(other)))
         self.work = desk.chances
         self.work._rest.setInterval(SHORT)
         settle()
@@ -53,11 +46,6 @@ class Trying(WindowCase):
         self.window.show_part(name, "trying")
         settle()
         return self.window.trying[name]
-
-    def find(self, kind: type, name: str):  # type: ignore[no-untyped-def]
-        found = [w for w in self.window.findChildren(kind, name) if w.isVisible() and not w.property("putAway")]
-        self.assertTrue(found, name)
-        return found[-1]
 
     def fill(self, **texts: str) -> None:
         for name, text in texts.items():

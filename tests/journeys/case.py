@@ -106,6 +106,18 @@ class Journey(unittest.TestCase):
         screen.type_text(text)
         screen.keys(end)
 
+    def type_length(self, name: str, text: str) -> None:
+        """Into the cell of the duration of a row, by keys."""
+        grid = self.window.grid
+        self.window.show_leg("build")
+        self.desk.go_to(self.id_of(name))
+        column = [c.id for c in grid.rows.columns].index("duration")
+        grid.setCurrentIndex(grid.rows.index(grid.currentIndex().row(), column))
+        grid.setFocus()
+        screen.settle()
+        screen.type_text(text)
+        screen.keys("Return")
+
     def bar(self, name: str):  # type: ignore[no-untyped-def]
         found = self.window.chart.bar_of(self.id_of(name))
         assert found is not None

@@ -34,20 +34,9 @@ class HowSure(Journey):
         screen.settle()
         return int(chances.of_project("p").quantile(0.8))
 
-    def type_range(self, name: str, text: str) -> None:
-        """Into the cell of the duration, by keys."""
-        grid = self.window.grid
-        self.desk.go_to(self.id_of(name))
-        column = [c.id for c in grid.rows.columns].index("duration")
-        grid.setCurrentIndex(grid.rows.index(grid.currentIndex().row(), column))
-        grid.setFocus()
-        screen.settle()
-        screen.type_text(text)
-        screen.keys("Return")
-
     def test_a_target_is_promised_that_holds_eight_times_in_ten(self) -> None:
         for name, text in (("Draw", "4-9 d"), ("Frames", "8 10 20 d"), ("Glass", "3-8 d")):
-            self.type_range(name, text)
+            self.type_length(name, text)
             screen.wait_for(lambda name=name: self.plan.tasks[self.id_of(name)].estimate)
         sure = self.rounds()
         finish = self.desk.schedule.project_finish["p"]
@@ -65,7 +54,7 @@ class HowSure(Journey):
         self.assertIn("8 in 10 by", self.window.topbar.vitals.sure.accessibleName())
 
     def test_a_risk_is_answered_and_the_date_that_it_buys_is_seen(self) -> None:
-        self.type_range("Frames", "9-12 d")
+        self.type_length("Frames", "9-12 d")
         self.rounds()
         screen.keys("ctrl+alt+i")
         screen.wait_for(lambda: self.field("riskName").hasFocus())

@@ -112,18 +112,6 @@ class ThePlanMovesOn(WhatIf):
             self.desk.do(edits.link(self.plan, self.id_of(one), self.id_of(other)))
         screen.settle()
 
-    def type_length(self, name: str, text: str) -> None:
-        """Into the cell of the duration, by keys."""
-        grid = self.window.grid
-        self.window.show_leg("build")
-        self.desk.go_to(self.id_of(name))
-        column = [c.id for c in grid.rows.columns].index("duration")
-        grid.setCurrentIndex(grid.rows.index(grid.currentIndex().row(), column))
-        grid.setFocus()
-        screen.settle()
-        screen.type_text(text)
-        screen.keys("Return")
-
     def test_a_scenario_is_brought_up_to_date_through_a_conflict(self) -> None:
         made = self.make("Ten days")
         self.press_button("button.scenario.enter")
