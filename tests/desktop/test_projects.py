@@ -167,6 +167,15 @@ class Projects(WindowCase):
         self.assertEqual(self.find(QLineEdit, "togetherDelay").text(), "soon")
         self.assertIsNone(self.desk.staging.on_show)
 
+    def test_the_side_is_about_the_row_that_the_keyboard_is_at(self) -> None:
+        self.assertEqual(self.table.current.project, self.work.chosen)  # type: ignore[union-attr]
+        for only in (Only.LATE, Only.IN_DOUBT, Only.ON_COURSE, Only.ON_COURSE):
+            self.work.narrow(only=only)
+            settle()
+            chosen = self.work.chosen
+            self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
+            self.assertIn(self.desk.plan.projects[chosen].name, self.side())
+
     def test_an_edit_and_its_undo_reach_the_rows(self) -> None:
         row = self.work.row("q3")
         assert row is not None and row.finish is not None
@@ -193,6 +202,8 @@ class Projects(WindowCase):
         settle()
         self.window.grab()
         self.assertIsNone(self.work.row("q0"))
+        self.assertEqual(self.table.current.project, self.work.chosen)  # type: ignore[union-attr]
+        self.work.chosen = "q0"
         self.window.registry.qt("projects.open").trigger()
         self.assertTrue(self.window.shows("telling"), "there is nothing to open")
 
@@ -207,15 +218,15 @@ class Projects(WindowCase):
         self.assertGreater(self.table.scale().origin, begin)
 
     def test_the_form_of_a_project_says_its_department_and_whether_it_is_on_hold(self) -> None:
-        self.work.look_at("q2")
-        self.assertNotEqual(self.desk.project, "q2", "what is looked at here is meant")
+        self.table.go(next(i for i, r in enumerate(self.table.rows) if self.table.key_of(r) == "q7"))
+        self.assertNotEqual(self.desk.project, "q7", "what is looked at here is meant")
         self.window.registry.qt("project.edit").trigger()
         settle()
         form = self.window.side.pages["project"]
         self.find(QLineEdit, "projectDepartment").setText("Research")
         next(box for box in form.findChildren(QCheckBox) if box.text().startswith("On hold")).setChecked(True)
         form.save()
-        found = self.desk.plan.projects["q2"]
+        found = self.desk.plan.projects["q7"]
         self.assertEqual((found.department, found.on_hold), ("Research", True))
 
 

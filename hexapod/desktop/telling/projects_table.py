@@ -60,6 +60,8 @@ class ProjectsTable(WalkedTable):
         self.nothing = "The projects are being summed up…" if self._work.summary is None else type(self).nothing
         self.show_rows(rows)
         self._whole = self._fitted()
+        if self.current is not None:
+            self.chosen(self.current)  # another one, where the one that was looked at is not on show
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

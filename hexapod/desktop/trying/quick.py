@@ -188,20 +188,20 @@ def what_drives(schedule: Schedule, project: str) -> list[str]:
 
 
 _PROJECT = Field("Project", Asks.PROJECT)
-_ROWS = Field("Rows", hint="2.1; 2.4 of the project on show")
+_ROWS = Field("Rows", hint="2.1; 2.4")
 
 QUICK: tuple[Quick, ...] = (
     Quick("hire", "Hire for a role", (
         Field("Role", Asks.ROLE), Field("How many", hint="2"), Field("From", hint="1 Mar 2027"),
-        Field("To", hint="for good where it is empty", spare=True),
-        Field("Rate an hour", hint="as its people on average", spare=True), Field("Paid by", Asks.PROJECT)), _hire),
+        Field("To", hint="for good", spare=True),
+        Field("Rate an hour", hint="as its people", spare=True), Field("Paid by", Asks.PROJECT)), _hire),
     Quick("contract", "A contractor for some tasks", (
         _ROWS, Field("Contractor", hint="Glazing firm"), Field("Price", hint="6400")), _contract),
     Quick("delay", "Delay a project", (_PROJECT, Field("By", hint="2 w")), _delay),
     Quick("hold", "Put a project on hold, or go on with it", (_PROJECT,), _hold),
     Quick("drop", "Drop a project", (_PROJECT,), _drop),
     Quick("target", "Move a target", (
-        _PROJECT, Field("Rows", hint="2.1, or the project where it is empty", spare=True),
+        _PROJECT, Field("Rows", hint="2.1, or all of it", spare=True),
         Field("Target", hint="26 Feb 2027")), _target),
     Quick("priority", "Another priority of a project", (_PROJECT, Field("Priority", hint="1, first, to 9")), _priority),
     Quick("capacity", "Another capacity", (

@@ -20,7 +20,7 @@ from hexapod.worktime.lengths import format_days
 if TYPE_CHECKING:
     from hexapod.outlook.side_by_side import Row
 
-NAMES, LEAST_NAMES, COLUMN, GAP = 218, 150, 150, 8
+NAMES, LEAST_NAMES, COLUMN, GAP = 218, 150, 138, 8
 HEAD, ROW, PICTURE = 46, 29, 76
 BOLD = QFont.Weight.DemiBold
 TOO_LITTLE = 0.5  # hours
@@ -167,9 +167,9 @@ class SideBySide(QAbstractScrollArea):
         if column.scenario is not None and column.scenario.taken_over is not None:
             return f"taken over on {dates.short_day(column.scenario.taken_over)}"
         if column.behind:
-            asked = f", {column.asked} to be asked" if column.asked else " of the plan"
-            return f"{count_of(column.behind, 'edit')} since{asked}"
-        return "stands on the plan of today" if column.figures is not None else "being worked out…"
+            asked = f", {column.asked} to answer" if column.asked else ""
+            return f"{count_of(column.behind, 'edit')} behind{asked}"
+        return "on the plan of today" if column.figures is not None else "being worked out…"
 
     # Painting
 
