@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import getpass
 import json
+import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -182,7 +183,7 @@ def _summary(options: argparse.Namespace) -> None:
         rows.append([plan.projects[row.project].name, state, f"{row.status.percent:.0f} %", finish,
                      str(row.status.late), row.status.because])  # fmt: skip
     _print_table(rows, {2, 4})
-    print(sentence(plan, summary))
+    print(sentence(summary.states))
 
 
 def _why(options: argparse.Namespace) -> None:
@@ -367,6 +368,37 @@ def _notices(options: argparse.Namespace) -> None:
         print(f"No address is known of {', '.join(made.unreached)}.")
 
 
+def _report(options: argparse.Namespace) -> None:
+    from hexapod.reports.catalogue import REPORTS, make_report, report_kind
+
+    if options.name is None:
+        if options.json:
+            _print_json([{"id": kind.id, "title": kind.title, "parts": kind.parts} for kind in REPORTS.values()])
+        else:
+            _print_table([["name", "report"], *([kind.id, kind.title] for kind in REPORTS.values())], set())
+        return
+    if options.target is None:
+        raise BadFile("Say where the report goes: a name that ends in .pdf, .pptx, .xlsx or .html.")
+    from hexapod.reporting import basis_of_file
+
+    kind, target = report_kind(options.name), Path(options.target)
+    days = kind.days if options.days is None else options.days
+    basis = basis_of_file(options.file, days=days, project=options.project, department=options.department)
+    report = make_report(basis, kind.parts, kind.title)
+    if target.suffix.lower() != ".pdf":
+        from hexapod.formats.reports.files import write_report
+
+        write_report(report, basis.words, target)
+        return
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from hexapod.desktop.app import make_application
+    from hexapod.desktop.paper.report_pages import write_report as paint_report
+
+    app = make_application("light")
+    paint_report(report, basis.words, target)
+    del app
+
+
 def _convert(options: argparse.Namespace) -> None:
     from hexapod.formats.files import load, save, without_scenarios
 
@@ -436,6 +468,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "simulate": _simulate,
     "scenarios": _scenarios,
     "notices": _notices,
+    "report": _report,
     "check": _check,
     "edit": _edit,
     "convert": _convert,

@@ -9,7 +9,7 @@ from __future__ import annotations
 import contextlib
 import getpass
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -237,10 +237,10 @@ class Session:
         """What tells this plan from another one, and from itself after the next edit."""
         return "", len(self.history)
 
-    def past(self) -> Iterator[tuple[HistoryRow, Changes]]:
-        """Each row of the history with what it changed, an undo likewise; from the latest back. May be read from
-        another thread; rows that come meanwhile are not among them."""
-        for row in reversed(list(self.history)):
+    def past(self, rows: Sequence[HistoryRow] | None = None) -> Iterator[tuple[HistoryRow, Changes]]:
+        """Each row of the history, or of some ``rows`` of it, with what it changed, an undo likewise; from the latest
+        back. May be read from another thread; rows that come meanwhile are not among them."""
+        for row in reversed(list(self.history) if rows is None else rows):
             changes = self.workspace.read_changes(row.number if row.of is None else row.of)
             yield row, changes.inverse() if row.kind == UNDO else changes
 

@@ -13,6 +13,8 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from hexapod.desktop.models import background
+
 SHORT = 35  # milliseconds: what waits longer, such as a notice that fades, is nothing to wait for
 PATIENCE = 60  # seconds after which something has gone wrong
 
@@ -35,8 +37,12 @@ def settle() -> None:
 
     def is_at_rest() -> bool:
         nonlocal quiet_turns
+        before = set(background._underway)
         QTest.qWait(1)
-        is_quiet = not any(t.isActive() and t.isSingleShot() and t.interval() <= SHORT for t in _timers())
+        # What came in from beside the interface in this turn may have made widgets that are shown in the next one.
+        is_quiet = background._underway == before and not any(
+            t.isActive() and t.isSingleShot() and t.interval() <= SHORT for t in _timers()
+        )
         quiet_turns = quiet_turns + 1 if is_quiet else 0
         return quiet_turns == 2
 

@@ -32,6 +32,15 @@ class ProjectState(StrEnum):
     DONE = "done"
 
 
+STATE_WORDS = {
+    ProjectState.LATE: "late",
+    ProjectState.IN_DOUBT: "in doubt",
+    ProjectState.ON_COURSE: "on course",
+    ProjectState.ON_HOLD: "on hold",
+    ProjectState.DONE: "done",
+}  # the worst first
+
+
 @dataclass(frozen=True)
 class ProjectStatus:
     """``late`` counts leaves; ``because`` is a sentence. ``wanted`` is the moment that the finish is measured by (its

@@ -13,7 +13,7 @@ from hexapod.control.ledger import Ledger
 from hexapod.control.mine import MyMilestone, Reach, is_milestone, milestone_of
 from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import outlays
-from hexapod.control.status import ProjectState, ProjectStatus, leaves_by_project, status_of
+from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaves_by_project, status_of
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Task
@@ -21,9 +21,13 @@ from hexapod.schedule.schedule import Schedule, driving_links
 from hexapod.schedule.states import STATES
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
+from hexapod.system.words import count_of
 from hexapod.worktime.calendars import Ints
 
-THIRDS = ("not_begun", "first", "second", "last", "done")
+THIRD_WORDS = {
+    "not_begun": "not begun", "first": "first third", "second": "second third", "last": "last third", "done": "done",
+}  # fmt: skip
+THIRDS = tuple(THIRD_WORDS)
 
 
 @dataclass(frozen=True)
@@ -97,7 +101,7 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
         _counted(row.status.state.value for row in rows),
         _states(schedule, [slots[p] for p in shown]),
         _counted(t.priority for t in here),
-        _counted((_third(t) for t in here), THIRDS),
+        _counted((third_of(t) for t in here), THIRDS),
         _streams(plan, here),
         reaches[Reach.COMING],
         reaches[Reach.OVERDUE],
@@ -133,7 +137,7 @@ def _counted(values: Iterable, order: Iterable = ()) -> dict:  # type: ignore[ty
     return {value: counts[value] for value in (*order, *sorted(set(counts) - set(order)))}
 
 
-def _third(task: Task) -> str:
+def third_of(task: Task) -> str:
     """How far a leaf is: not begun, in its first, second or last third, or done."""
     if task.is_done:
         return "done"
@@ -193,9 +197,7 @@ def _money(
     }
 
 
-def sentence(plan: Plan, summary: Summary) -> str:
-    """Counts of projects in one sentence, what needs somebody first."""
-    named = {"late": "late", "in_doubt": "in doubt", "on_course": "on course", "on_hold": "on hold", "done": "done"}
-    said = [f"{summary.states[s]} {words}" for s, words in named.items() if summary.states.get(s)]
-    count = len(summary.rows)
-    return f"{count} project{'' if count == 1 else 's'}: {', '.join(said) or 'nothing in them yet'}."
+def sentence(states: Mapping[str, int]) -> str:
+    """How many projects are in each state, in one sentence; what needs somebody comes first."""
+    said = [f"{states[state]} {words}" for state, words in STATE_WORDS.items() if states.get(state)]
+    return f"{count_of(sum(states.values()), 'project')}: {', '.join(said) or 'nothing in them yet'}."

@@ -75,6 +75,7 @@ class ProjectEntry(Entry):
     moves_together: dict[str, float] = {}
     on_hold: bool = False
     department: str = ""
+    outside: bool = False
 
 
 class LimitEntry(Entry):
@@ -120,6 +121,7 @@ class TaskEntry(Entry):
     weight: float = 1
     estimate: list[int] = []
     shape: Shape = Shape.PERT
+    outside: bool | None = None
 
 
 class LinkEntry(Entry):
@@ -206,6 +208,7 @@ class FieldEntry(Entry):
     kind: FieldKind = FieldKind.TEXT
     choices: list[str] = []
     formula: str = ""
+    outside: bool = False
 
 
 class CommentEntry(Entry):
@@ -354,6 +357,20 @@ class RiskEntry(Entry):
     notes: str = ""
 
 
+class ReportEntry(Entry):
+    """A report that is kept: its parts in order, and of what it is."""
+
+    id: str
+    name: str
+    parts: list[str] = []
+    heading: str = ""
+    text: str = ""
+    projects: list[str] = []
+    department: str = ""
+    days: int = 7
+    outside: bool = False
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -375,3 +392,4 @@ class PlanDocument(Entry):
     budgets: list[BudgetEntry] = []
     baselines: list[BaselineEntry] = []
     risks: list[RiskEntry] = []
+    reports: list[ReportEntry] = []

@@ -21,6 +21,7 @@ from hexapod.formats.documents import (
     LinkEntry,
     ProjectEntry,
     RateEntry,
+    ReportEntry,
     ReservationEntry,
     ResourceEntry,
     SkillEntry,
@@ -38,6 +39,7 @@ from hexapod.plan.records import (
     Errand,
     Field,
     Interval,
+    KeptReport,
     KeptView,
     Link,
     Project,
@@ -143,6 +145,7 @@ def project_entry(p: Project) -> ProjectEntry:
         dict(p.moves_together),
         p.on_hold,
         p.department,
+        p.outside,
     )
 
 
@@ -189,6 +192,7 @@ def task_entry(t: Task) -> TaskEntry:
         weight=t.weight,
         estimate=list(t.estimate),
         shape=t.shape,
+        outside=t.outside,
     )
 
 
@@ -197,7 +201,7 @@ def link_entry(x: Link) -> LinkEntry:
 
 
 def field_entry(f: Field) -> FieldEntry:
-    return FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula)
+    return FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula, f.outside)
 
 
 def comment_entry(c: Comment) -> CommentEntry:
@@ -206,6 +210,12 @@ def comment_entry(c: Comment) -> CommentEntry:
 
 def view_entry(v: KeptView) -> ViewEntry:
     return ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any]))
+
+
+def report_entry(r: KeptReport) -> ReportEntry:
+    return ReportEntry(
+        r.id, r.name, list(r.parts), r.heading, r.text, list(r.projects), r.department, r.days, r.outside
+    )  # fmt: skip
 
 
 def stage_entry(s: Stage) -> StageEntry:
@@ -228,6 +238,7 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "fields": field_entry,
     "comments": comment_entry,
     "views": view_entry,
+    "reports": report_entry,
     "stages": stage_entry,
     "errands": errand_entry,
     "logs": log_entry,

@@ -46,6 +46,7 @@ from hexapod.formats.plan_entries import (
     field_entry,
     link_entry,
     project_entry,
+    report_entry,
     reservation_entry,
     resource_entry,
     stage_entry,
@@ -53,6 +54,7 @@ from hexapod.formats.plan_entries import (
     view_entry,
 )
 from hexapod.formats.risk_entries import risk_entry, risk_of
+from hexapod.plan.kept import reports_in_order
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
@@ -65,6 +67,7 @@ from hexapod.plan.records import (
     Errand,
     Field,
     Interval,
+    KeptReport,
     KeptView,
     Limit,
     Link,
@@ -133,6 +136,7 @@ def write_plan(plan: Plan) -> bytes:
         [budget_entry(b) for b in sorted(plan.budgets.values(), key=lambda b: (b.project, b.first_day or 0, b.id))],
         [baseline_entry(b) for b in sorted(plan.baselines.values(), key=lambda b: (b.project, b.at, b.id))],
         [risk_entry(r) for r in sorted(plan.risks.values(), key=lambda r: (r.project, r.id))],
+        [report_entry(r) for r in reports_in_order(plan.reports.values())],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -213,7 +217,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (field, rank) in enumerate(_ranked(document.fields)):
         named(field.id, f"$.fields[{i}]")
         put("fields", i, Field(
-            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula
+            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula, field.outside
         ))  # fmt: skip
     for i, comment in enumerate(document.comments):
         at = moment_at(comment.at, f"$.comments[{i}].at")
@@ -221,6 +225,12 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (view, rank) in enumerate(_ranked(document.views)):
         named(view.id, f"$.views[{i}]")
         put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode()))
+    for i, (report, rank) in enumerate(_ranked(document.reports)):
+        named(report.id, f"$.reports[{i}]")
+        put("reports", i, KeptReport(
+            report.id, report.name, rank, tuple(report.parts), report.heading, report.text, tuple(report.projects),
+            report.department, report.days, report.outside,
+        ))  # fmt: skip
     for i, (stage, rank) in enumerate(_ranked(document.stages)):
         named(stage.id, f"$.stages[{i}]")
         put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))
@@ -350,6 +360,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         tuple(sorted(entry.moves_together.items())),
         entry.on_hold,
         entry.department,
+        entry.outside,
     )
 
 
@@ -397,6 +408,7 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
         entry.weight,
         tuple(entry.estimate),
         entry.shape,
+        entry.outside,
     )
 
 

@@ -23,6 +23,7 @@ from hexapod.plan.records import (
     Comment,
     Errand,
     Field,
+    KeptReport,
     KeptView,
     Link,
     LinkKey,
@@ -123,6 +124,7 @@ _ALL = (
         Reference("owner", "resources", "The risk “{name}” is owned by someone, “{missing}”, who does not exist.")),
         since=10),
     Kind("scenarios", "scenario", Scenario, since=11),
+    Kind("reports", "report", KeptReport, since=12),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -153,6 +155,7 @@ class Maps:
     baselines: Map[str, Baseline]
     risks: Map[str, Risk]
     scenarios: Map[str, Scenario]
+    reports: Map[str, KeptReport]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -177,6 +180,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     baselines: tuple[Pair[Baseline], ...] = ()
     risks: tuple[Pair[Risk], ...] = ()
     scenarios: tuple[Pair[Scenario], ...] = ()
+    reports: tuple[Pair[KeptReport], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

@@ -9,10 +9,14 @@ from __future__ import annotations
 from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
-from msgspec import Struct
-
 from hexapod.plan.estimates import Estimate, Shape
+from hexapod.plan.kept import Comment as Comment
+from hexapod.plan.kept import Errand as Errand
+from hexapod.plan.kept import KeptReport as KeptReport
+from hexapod.plan.kept import KeptView as KeptView
+from hexapod.plan.kept import Stage as Stage
 from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
+from hexapod.plan.record import Record as Record
 
 LinkKey = tuple[str, str, str]
 AssignmentKey = tuple[str, str]
@@ -123,10 +127,6 @@ class ResourceKind(StrEnum):
     MATERIAL = "material"  # a quantity: reported, not levelled
 
 
-class Record(Struct, frozen=True, omit_defaults=True):
-    """Base of the records."""
-
-
 # Minutes of the day: begin, end. An end beyond 1440 lies in the next day, so that a shift may pass midnight;
 # it belongs to the day on which it begins.
 Interval = tuple[int, int]
@@ -177,7 +177,7 @@ class Project(Record, frozen=True):
     ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
     who answers for it, ``baseline`` the one that it is measured against. ``moves_together`` is by stream the rank
     correlation of the lengths of its tasks, 0 to 1. ``on_hold`` asks for nobody: its dates stay, its work takes no
-    capacity.
+    capacity. ``outside`` says that people outside may see it.
     """
 
     id: str
@@ -202,6 +202,7 @@ class Project(Record, frozen=True):
     moves_together: tuple[tuple[str, float], ...] = ()
     on_hold: bool = False
     department: str = ""
+    outside: bool = False
 
     @property
     def key(self) -> str:
@@ -278,6 +279,7 @@ class Task(Record, frozen=True):
     weight: float = 1.0
     estimate: Estimate = ()
     shape: Shape = Shape.PERT
+    outside: bool | None = None  # whether people outside may see it; None as the row or project above it
 
     @property
     def key(self) -> str:
@@ -428,7 +430,8 @@ class Reservation(Record, frozen=True):
 
 
 class Field(Record, frozen=True):
-    """One of a person's own fields. ``choices`` are those of a choice, ``formula`` what a computed one says."""
+    """One of a person's own fields. ``choices`` are those of a choice, ``formula`` what a computed one says. With
+    ``outside`` people outside may see it."""
 
     id: str
     name: str
@@ -436,64 +439,7 @@ class Field(Record, frozen=True):
     kind: FieldKind = FieldKind.TEXT
     choices: tuple[str, ...] = ()
     formula: str = ""
-
-    @property
-    def key(self) -> str:
-        return self.id
-
-
-class Comment(Record, frozen=True):
-    """What somebody said about a task. ``at`` is minutes."""
-
-    id: str
-    task: str
-    who: str
-    at: int
-    text: str
-
-    @property
-    def key(self) -> str:
-        return self.id
-
-
-class KeptView(Record, frozen=True):
-    """A view of the plan that somebody keeps under a name. ``shows`` is what it shows, as JSON: see ``query.views``."""
-
-    id: str
-    name: str
-    rank: str
-    shows: str = "{}"
-
-    @property
-    def key(self) -> str:
-        return self.id
-
-
-class Stage(Record, frozen=True):
-    """A column of the board. ``percent`` is what a card in it is done, where it says so; ``most`` how many cards it
-    should hold at once."""
-
-    id: str
-    name: str
-    rank: str
-    percent: float | None = None
-    most: int | None = None
-
-    @property
-    def key(self) -> str:
-        return self.id
-
-
-class Errand(Record, frozen=True):
-    """Something that a person has to do and that belongs to no project. ``due`` is a day (since 1970-01-01), ``done``
-    when it was done (minutes)."""
-
-    id: str
-    resource: str
-    name: str
-    rank: str
-    due: int | None = None
-    done: int | None = None
+    outside: bool = False
 
     @property
     def key(self) -> str:

@@ -125,3 +125,18 @@ def with_tasks_of(risk: Risk, past: Risk, back: Collection[str]) -> Risk:
         delays_after=None if after is None else (*after, *(d for d in past.delays_after or () if d.task in back)),
         about=(*risk.about, *(t for t in past.about if t in back)),
     )
+
+
+def weight(risk: Risk, *, after: bool = False) -> float:
+    """How likely it is times the minutes that it is likely to add: by which risks are put in order."""
+    return risk.chance_of(after=after) * effect(risk, after=after)
+
+
+def effect(risk: Risk, *, after: bool = False) -> float:
+    """Minutes that it adds on average where it happens: the most of its tasks, which may go side by side."""
+    return max((mean_of(delay.minutes) for delay in risk.delays_of(after=after)), default=0.0)
+
+
+def mean_of(found: Range | None) -> float:
+    """The mean of the beta distribution of a range."""
+    return 0.0 if found is None else (found[0] + 4 * found[1] + found[2]) / 6

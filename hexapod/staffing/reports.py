@@ -29,7 +29,7 @@ MOST_SAID = 8  # sentences of one kind
 
 
 @dataclass(frozen=True)
-class Report:
+class StaffReport:
     """``rows`` are as long as ``headings``; numbers are hours."""
 
     title: str
@@ -39,7 +39,7 @@ class Report:
 
 
 @dataclass(frozen=True)
-class Facts:
+class StaffFacts:
     """What a report is made from; ``edges`` are its periods, named by ``period``, days by ``day``."""
 
     schedule: Schedule
@@ -57,7 +57,7 @@ class Facts:
         return self.period(int(self.edges[period]))
 
 
-def assigned_and_reserved(facts: Facts) -> Report:
+def assigned_and_reserved(facts: StaffFacts) -> StaffReport:
     """By person, project and period: hours promised, hours that tasks ask for, and how they differ."""
     plan = facts.plan
     booked = Bookings.of(facts.schedule, plan, facts.demand, facts.edges)
@@ -80,10 +80,10 @@ def assigned_and_reserved(facts: Facts) -> Report:
     if len(said) > MOST_SAID:
         gist.append(f"And {len(said) - MOST_SAID} more.")
     headings = ("Who", "Project", "Period", "Reserved", "Assigned", "Over or under")
-    return Report("Assigned against reserved", tuple(gist), headings, tuple(rows))
+    return StaffReport("Assigned against reserved", tuple(gist), headings, tuple(rows))
 
 
-def _promised_twice(facts: Facts, booked: Bookings, resource: str) -> list[str]:
+def _promised_twice(facts: StaffFacts, booked: Bookings, resource: str) -> list[str]:
     """Where projects together are promised more of somebody than there is, in one sentence."""
     r = booked.resources.index(resource)
     capacity = capacity_by_period(facts.schedule, facts.plan, resource, facts.edges)
@@ -99,7 +99,7 @@ def _promised_twice(facts: Facts, booked: Bookings, resource: str) -> list[str]:
     return [f"{who} is promised for {wanted} of {there} in {facts.name(worst)}, to {_list(names)}{more}."]
 
 
-def roles_against_demand(facts: Facts) -> Report:
+def roles_against_demand(facts: StaffFacts) -> StaffReport:
     """By role and period: what there is, what is filled and open, and what is spare or short."""
     table = role_table(facts.schedule, facts.plan, facts.demand, facts.edges)
     rows: list[tuple[Value, ...]] = []
@@ -117,10 +117,10 @@ def roles_against_demand(facts: Facts) -> Report:
                 short.append((spare, said))
     gist = [said for _, said in sorted(short)[:MOST_SAID]] or ["No role is short."]
     headings = ("Role", "Period", "There", "Filled", "Open", "Spare or short")
-    return Report("Capacity against demand by role", tuple(gist), headings, tuple(rows))
+    return StaffReport("Capacity against demand by role", tuple(gist), headings, tuple(rows))
 
 
-def over_and_free(facts: Facts) -> Report:
+def over_and_free(facts: StaffFacts) -> StaffReport:
     """In words: who has too much and when, who has the most time, whose leave falls into their work."""
     plan = facts.plan
     over: dict[str, list[Overload]] = {}
@@ -143,7 +143,7 @@ def over_and_free(facts: Facts) -> Report:
         days = f"{facts.day(i.first_day * 1440)} to {facts.day(i.last_day * 1440)}"
         gist.append(f"{plan.resources[i.resource].name} is away {days}, in the midst of “{plan.tasks[i.task].name}”.")
     headings = ("Who", "Role", "There", "Planned", "Free", "Too much")
-    return Report("Who is over, who is free", tuple(gist), headings, tuple(rows))
+    return StaffReport("Who is over, who is free", tuple(gist), headings, tuple(rows))
 
 
 def _who_is_free(rows: list[tuple[Value, ...]]) -> list[str]:
@@ -156,7 +156,7 @@ def _who_is_free(rows: list[tuple[Value, ...]]) -> list[str]:
     return [f"The most time have {_list([f'{r[0]} ({_said(float(r[4]))})' for r in freest])}."] if freest else []
 
 
-def _free_rows(facts: Facts, over: dict[str, list[Overload]]) -> list[tuple[Value, ...]]:
+def _free_rows(facts: StaffFacts, over: dict[str, list[Overload]]) -> list[tuple[Value, ...]]:
     """Everybody over the whole of the periods: what there is, is planned, is free and is too much."""
     plan = facts.plan
     found: list[tuple[Value, ...]] = []
@@ -187,7 +187,7 @@ def _list(names: Iterable[str]) -> str:
     return found[0] if len(found) == 1 else f"{', '.join(found[:-1])} and {found[-1]}" if found else "nobody"
 
 
-REPORTS: dict[str, Callable[[Facts], Report]] = {
+REPORTS: dict[str, Callable[[StaffFacts], StaffReport]] = {
     "Who is over, who is free": over_and_free,
     "Assigned against reserved": assigned_and_reserved,
     "Capacity against demand by role": roles_against_demand,

@@ -15,7 +15,7 @@ from hexapod.plan.records import Record
 from hexapod.store.checksums import CHECKSUM, checked, checksum
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 11
+VERSION = 12
 
 DATES = (
     "start",
@@ -101,7 +101,8 @@ class Table:
             for name in self._as_json:
                 values[name] = msgspec.json.decode(values[name])
             for name in self._booleans:
-                values[name] = bool(values[name])
+                if values[name] is not None:
+                    values[name] = bool(values[name])
         return msgspec.convert(found, list[self.record])  # type: ignore[name-defined]
 
     def damaged(self, connection: sqlite3.Connection, most: int) -> Iterator[list[tuple[Any, ...]]]:

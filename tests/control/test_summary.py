@@ -193,7 +193,7 @@ class Counts(unittest.TestCase):
         self.assertEqual(found.rows[0].next_due, dates.project_finish["p"])
         self.assertEqual({m.task: m.reach for m in found.rows[0].marks}, {"m1": Reach.OVERDUE, "m2": Reach.REACHED})
         self.assertEqual(summary_of(dates, MONDAY - 60).coming, 1)
-        self.assertEqual(sentence(dates.plan, found), "1 project: 1 on course.")
+        self.assertEqual(sentence(found.states), "1 project: 1 on course.")
 
 
 if __name__ == "__main__":

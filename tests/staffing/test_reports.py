@@ -13,18 +13,18 @@ from hexapod.schedule.engine import schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.load import capacity_by_period, load_by_period
 from hexapod.staffing.overloads import overloads
-from hexapod.staffing.reports import REPORTS, Facts, assigned_and_reserved, over_and_free, roles_against_demand
+from hexapod.staffing.reports import REPORTS, StaffFacts, assigned_and_reserved, over_and_free, roles_against_demand
 from hexapod.worktime.clock import iso
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 
 FIRST = MONDAY // 1440
 
 
-def facts(plan: Plan, weeks: int) -> Facts:
+def facts(plan: Plan, weeks: int) -> StaffFacts:
     found = schedule(plan)
     demand = Demand.of(found, plan)
     edges = (FIRST + 7 * np.arange(weeks + 1)) * 1440
-    return Facts(found, plan, demand, tuple(overloads(found, demand)), edges, iso, iso)
+    return StaffFacts(found, plan, demand, tuple(overloads(found, demand)), edges, iso, iso)
 
 
 class Reports(unittest.TestCase):

@@ -32,7 +32,7 @@ from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import cells_of, load_by_period, shares_in
 from hexapod.staffing.load_table import load_table
 from hexapod.staffing.overloads import overloads
-from hexapod.staffing.reports import REPORTS, Facts
+from hexapod.staffing.reports import REPORTS, StaffFacts
 from hexapod.staffing.reserved import Bookings
 from hexapod.staffing.roles import members_of, remedies, role_table
 from hexapod.staffing.seats import seats, sitters, split
@@ -116,7 +116,7 @@ class Storm(unittest.TestCase):
         for rng, session in self.storms(8, 60):
             self.counted(session.schedule, session.plan)
             self.assertEqual(breaches(session.schedule, session.schedule), ())
-            facts = Facts(
+            facts = StaffFacts(
                 session.schedule, session.plan, Demand.of(session.schedule, session.plan), (), EDGES, str, str
             )
             for make in REPORTS.values():

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.mine import MyMilestone, Reach
-from hexapod.control.status import ProjectState
+from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.past_finishes import PastFinishes
 from hexapod.plan.records import DAY
@@ -27,13 +27,6 @@ if TYPE_CHECKING:
     from hexapod.schedule.schedule import Schedule
 
 FOLDS_FROM = 4  # so many on course in one group become a line
-STATE_WORDS = {
-    ProjectState.LATE: "late",
-    ProjectState.IN_DOUBT: "in doubt",
-    ProjectState.ON_COURSE: "on course",
-    ProjectState.ON_HOLD: "on hold",
-    ProjectState.DONE: "done",
-}
 LATE = STATE_WORDS[ProjectState.LATE].capitalize()  # the group of them
 WORST_FIRST = list(STATE_WORDS)
 

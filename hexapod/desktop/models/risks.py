@@ -16,7 +16,7 @@ from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
-from hexapod.plan.risks import Range, Risk, RiskKind, RiskState
+from hexapod.plan.risks import Risk, RiskKind, RiskState, mean_of, weight
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
@@ -163,21 +163,6 @@ class RisksWork(ProjectWork):
 
             in_background(self, lambda: worth_of(known, project, share, lambda: chances.is_past(known)), show, failed)
         return None
-
-
-def weight(risk: Risk, *, after: bool = False) -> float:
-    """How likely it is times the minutes that it is likely to add: by which risks are put in order."""
-    return risk.chance_of(after=after) * effect(risk, after=after)
-
-
-def effect(risk: Risk, *, after: bool = False) -> float:
-    """Minutes that it adds on average where it happens: the most of its tasks, which may go side by side."""
-    return max((mean_of(delay.minutes) for delay in risk.delays_of(after=after)), default=0.0)
-
-
-def mean_of(found: Range | None) -> float:
-    """The mean of the beta distribution of a range."""
-    return 0.0 if found is None else (found[0] + 4 * found[1] + found[2]) / 6
 
 
 def worth_of(dates: Schedule, project: str, share: float, is_stopped: Callable[[], bool]) -> dict[str, Worth]:

@@ -1,70 +1,60 @@
-"""A report on paper: its gist in sentences, and its table with the headings on every page. Text stays text."""
+"""A report as PDF, page by page as it is on screen."""
 
 from __future__ import annotations
 
-from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import QMarginsF
-from PyQt6.QtGui import QPageLayout, QPageSize, QPdfWriter, QTextDocument
+from PyQt6.QtGui import QPagedPaintDevice, QPainter, QPdfWriter
 
 from hexapod import __version__
 from hexapod.desktop.paper.output import finish_pdf
-from hexapod.desktop.theme.style import font, light_for_paper
-from hexapod.staffing.reports import Report, Value
+from hexapod.desktop.paper.report_document import DPI, ReportDocument
+from hexapod.desktop.theme.style import light_for_paper
+from hexapod.errors import BadFile
+from hexapod.formats.reports.files import PDF
+from hexapod.formats.reports.files import write_report as write_other
+from hexapod.reports.report import Report, Words
 from hexapod.system.files import new_part, remove
 
-STYLE = """
-p { margin: 2pt 0 } .where { color: #5b676c; font-size: 8pt }
-p.title { font-size: 15pt; font-weight: 600; margin-bottom: 2pt }
-th { font-weight: 600; border-bottom: 1px solid #1e2b31; text-align: left; padding: 2pt 10pt 2pt 0 }
-td { padding: 1pt 10pt 1pt 0 } .number { text-align: right }
-"""
+FINER = 8  # dots of paper in a pixel
 
 
-def write_report(report: Report, where: str, path: Path) -> None:
-    """A PDF of it, whole or not at all; ``where`` says of what and when. ``BadFile`` if it cannot be written."""
+def write_report(report: Report, words: Words, path: Path) -> None:
+    """A report as PDF, slides, spreadsheet or page, by the ending; whole or not at all. ``BadFile`` if it cannot be
+    written."""
+    if path.suffix.lower() != PDF:
+        write_other(report, words, path)
+        return
     part = new_part(path)
     try:
-        writer = QPdfWriter(str(part))
-        writer.setPageLayout(
-            QPageLayout(
-                QPageSize(QPageSize.PageSizeId.A4),
-                QPageLayout.Orientation.Portrait,
-                QMarginsF(),  # the document has its own, with the number of the page
-                QPageLayout.Unit.Millimeter,
-            )
-        )
-        writer.setTitle(report.title)
-        writer.setCreator(f"Hexapod {__version__}")
         with light_for_paper():
-            document = QTextDocument()
-            document.setDefaultFont(font(9))
-            document.setDefaultStyleSheet(STYLE)
-            document.setHtml(html_of(report, where))
-            document.print(writer)
-        del writer
+            document = ReportDocument(report, words)
+            document.go_on()
+            writer = QPdfWriter(str(part))
+            writer.setResolution(DPI * FINER)
+            writer.setTitle(report.title)
+            writer.setCreator(f"Hexapod {__version__}")
+            paint_pages(document, writer)
+            del writer
         finish_pdf(part, path)
     finally:
         remove(part)
 
 
-def html_of(report: Report, where: str) -> str:
-    """Everything in it escaped."""
-    gist = "".join(f"<p>{escape(sentence)}</p>" for sentence in report.gist)
-    first = report.rows[0] if report.rows else ()
-    sides = ["left" if isinstance(value, str) else "right" for value in first]
-    heads = "".join(f"<th align='{side}'>{escape(h)}</th>" for h, side in zip(report.headings, sides, strict=False))
-    rows = "".join(f"<tr>{''.join(_cell(value) for value in row)}</tr>" for row in report.rows)
-    table = (
-        f"<table cellspacing='0' cellpadding='2' width='100%'><thead><tr>{heads}</tr></thead>{rows}</table>"
-        if report.rows
-        else ""
-    )
-    return f"<p class='title'>{escape(report.title)}</p><p class='where'>{escape(where)}</p>{gist}<p></p>{table}"
-
-
-def _cell(value: Value) -> str:
-    if isinstance(value, str):
-        return f"<td>{escape(value)}</td>"
-    return f"<td class='number' align='right'>{value:,.1f}</td>"
+def paint_pages(document: ReportDocument, device: QPagedPaintDevice) -> None:
+    """Every page onto a PDF or a printer."""
+    device.setPageLayout(document.layout())
+    painter = QPainter()
+    if not painter.begin(device):
+        raise BadFile("The page cannot be written: is the disk full, or the printer gone?")
+    try:
+        scale = device.logicalDpiX() / DPI
+        for page in range(document.pages):
+            if page and not device.newPage():
+                raise BadFile("The next page cannot be written: is the disk full, or the printer gone?")
+            painter.save()
+            painter.scale(scale, scale)
+            document.paint(painter, page)
+            painter.restore()
+    finally:
+        painter.end()

@@ -21,12 +21,10 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import clear, label
 from hexapod.desktop.staff.periods import Step, edges_of, long_name
 from hexapod.errors import HexapodError
-from hexapod.formats.tables import write_xlsx
-from hexapod.system.files import write_whole
 from hexapod.worktime.clock import today
 
 if TYPE_CHECKING:
-    from hexapod.staffing.reports import Report
+    from hexapod.staffing.reports import StaffReport
 
 DAY = 1440
 RANGES = {"all": "All of it", "4": "The next 4 weeks", "13": "The next 3 months"}
@@ -47,7 +45,7 @@ class ReportsView(QWidget):
         super().__init__()
         self._desk = desk
         self.kind, self.range = "over", "all"
-        self.report: Report | None = None
+        self.report: StaffReport | None = None
         self._counting = Counting(self, desk)
         self._title = label("", "title")
         self._gist = QVBoxLayout()
@@ -82,12 +80,12 @@ class ReportsView(QWidget):
         if load is None:
             return
         from hexapod.control.hours_report import TITLE, planned_and_logged
-        from hexapod.staffing.reports import REPORTS, Facts
+        from hexapod.staffing.reports import REPORTS, StaffFacts
 
         begin, end = self._span()
         step = Step.WEEK if self.range == "4" else Step.MONTH
         edges = edges_of(step, begin, end)
-        facts = Facts(desk.worked_out, desk.plan, load.demand, tuple(load.overloads), edges,
+        facts = StaffFacts(desk.worked_out, desk.plan, load.demand, tuple(load.overloads), edges,
                       lambda at: long_name(step, at), dates.short_day)  # fmt: skip
         make = {**REPORTS, TITLE: planned_and_logged}[NAMES[self.kind]]
         self._counting.count(lambda: make(facts), self._take)
@@ -101,7 +99,7 @@ class ReportsView(QWidget):
             return begin, begin + int(self.range) * 7 * DAY - 1
         return span_of(desk.worked_out, desk.plan)
 
-    def _take(self, report: Report) -> None:
+    def _take(self, report: StaffReport) -> None:
         self.report = report
         self._title.setText(report.title)
         clear(self._gist)
@@ -143,14 +141,15 @@ class ReportsView(QWidget):
         report = self.report
         if report is None:
             return
-        where = f"{self._desk.session.workspace.path.stem}, {dates.long_day(today())}"
-        try:
-            if path.suffix.lower() == ".pdf":
-                from hexapod.desktop.paper.report_pages import write_report
+        from hexapod.desktop.models.wording import words
+        from hexapod.desktop.paper.report_pages import write_report
+        from hexapod.reports.parts.staff import part_of
+        from hexapod.reports.report import Report
 
-                write_report(report, where, path)
-            else:
-                write_whole(path, write_xlsx(report.title, [list(report.headings), *(list(r) for r in report.rows)]))
+        where = f"{self._desk.session.workspace.path.stem}, {dates.long_day(today())}"
+        part = part_of(self.kind, report, "")
+        try:
+            write_report(Report(report.title, where, (part,), made=today()), words(), path)
         except HexapodError as error:
             self._desk.told.emit(str(error), "trouble", False)
         else:

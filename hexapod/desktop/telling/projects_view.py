@@ -24,7 +24,7 @@ from hexapod.worktime import clock
 from hexapod.worktime.lengths import USUAL, format_days
 
 FOOT, LEAST_HEIGHT, MOST_DUE = 128, 520, 4
-THIRD_WORDS = {"not_begun": "not begun", "first": "1st third", "second": "2nd", "last": "last", "done": "done"}
+SHORT_THIRDS = {"not_begun": "not begun", "first": "1st third", "second": "2nd", "last": "last", "done": "done"}
 TONES = {Only.LATE: "brick", Only.IN_DOUBT: "amber", Only.OVERDUE: "brick"}
 
 
@@ -99,7 +99,7 @@ class ProjectsView(Part):
         summary = work.summary
         if summary is None:
             return
-        self.how_far.show_counts([(THIRD_WORDS[third], summary.done.get(third, 0)) for third in THIRDS])
+        self.how_far.show_counts([(SHORT_THIRDS[third], summary.done.get(third, 0)) for third in THIRDS])
         self.priorities.show_counts([(str(key), count) for key, count in sorted(summary.priorities.items())])
         self._show_due()
 

@@ -8,10 +8,10 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.picture import Picture
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.risks import RisksWork, effect
+from hexapod.desktop.models.risks import RisksWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
-from hexapod.plan.risks import Risk
+from hexapod.plan.risks import Risk, effect
 from hexapod.worktime.lengths import DAY_OF_WORK
 
 CHANCE_WORDS = ("rare", "unlikely", "possible", "likely", "nearly sure")

@@ -9,13 +9,13 @@ from hexapod.desktop import dates
 from hexapod.desktop.currency import currency
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.risks import RisksWork, Worth, effect, mean_of
+from hexapod.desktop.models.risks import RisksWork, Worth
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
 from hexapod.fields.risk_text import chance_text
 from hexapod.outlook.words import share_words
 from hexapod.plan.records import DAY
-from hexapod.plan.risks import AnswerKind, Risk, RiskKind, RiskState
+from hexapod.plan.risks import AnswerKind, Risk, RiskKind, RiskState, effect, mean_of
 from hexapod.worktime import clock
 from hexapod.worktime.lengths import format_days
 

@@ -62,6 +62,7 @@ from hexapod.plan.edits.progress import (
     take_back,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
+from hexapod.plan.edits.reporting import forget_report, keep_report, mark_fields, mark_projects, mark_tasks
 from hexapod.plan.edits.risks import remove_risks, risk_came, save_risk, take_answer, task_of_action
 from hexapod.plan.edits.running import (
     add_errands,
@@ -127,6 +128,7 @@ __all__ = [
     "fill_project_seat",
     "fill_seat",
     "finish",
+    "forget_report",
     "forget_view",
     "fragment_of",
     "fragment_of_project",
@@ -137,8 +139,12 @@ __all__ = [
     "in_steps",
     "indent",
     "keep_baseline",
+    "keep_report",
     "keep_view",
     "link",
+    "mark_fields",
+    "mark_projects",
+    "mark_tasks",
     "measure_from",
     "move_down",
     "move_project",
