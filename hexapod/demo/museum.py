@@ -90,6 +90,7 @@ class _Builder:
 
     def build(self) -> None:
         session = self._session
+        session.who = "Joss Ferro"
         session.workspace.clock = partial(moment_of, self.at(BEGUN_ON, BEGINS + 60))
         self._set_up()
         gallery = self._type_project(

@@ -1,4 +1,4 @@
-"""Notices as mails: RFC 5322 by the standard library, marked as written by a program (RFC 3834)."""
+"""Notices and reports as mails: RFC 5322 by the standard library, marked as written by a program (RFC 3834)."""
 
 from __future__ import annotations
 
@@ -9,8 +9,11 @@ from email.headerregistry import Address
 from email.message import EmailMessage
 from email.utils import format_datetime
 from hashlib import sha256
+from typing import NamedTuple
 
 from hexapod.control.notices import TITLES, Item
+from hexapod.errors import BadText
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource
 
 MOST_LINES = 200  # of one mail
@@ -45,6 +48,54 @@ def notice_mail(
     message["Message-ID"] = f"<{digest}@{identity or 'workspace'}.hexapod.invalid>"
     message["Auto-Submitted"] = "auto-generated"
     message.set_content(_text(person, items, workspace))
+    return message
+
+
+class Attached(NamedTuple):
+    """A file in a mail; ``kind`` is its media type, such as ``application/pdf``."""
+
+    name: str
+    kind: str
+    data: bytes
+
+
+def recipients(plan: Plan, text: str) -> list[Address]:
+    """Names, initials or addresses, with commas between them. ``BadText`` for who is nobody, or has no address."""
+    found = []
+    for said in (part.strip() for part in text.replace(";", ",").split(",")):
+        if not said:
+            continue
+        known = [r for r in plan.resources.values() if said.casefold() in (r.name.casefold(), r.initials.casefold())]
+        if "@" in said:
+            address = address_of(Resource("", said, "", email=said))
+        elif not known:
+            raise BadText(f"“{said[:60]}” is nobody among the resources, and no address.")
+        else:
+            address = address_of(known[0])
+        if address is None:
+            raise BadText(f"“{said[:60]}” has no address that mail can go to.")
+        found.append(address)
+    if not found:
+        raise BadText("Say who gets it: names, initials or addresses.")
+    return found
+
+
+def mail_with(
+    to: Sequence[Address], subject: str, text: str, files: Sequence[Attached], identity: str, at: datetime
+) -> EmailMessage:
+    """A mail with files in it."""
+    message = EmailMessage()
+    message["From"] = FROM
+    message["To"] = list(to)
+    message["Subject"] = _line(subject)
+    message["Date"] = format_datetime(at.astimezone())
+    whole = sha256(b"\n".join([*(str(a).encode() for a in to), at.isoformat().encode(), *(f.data for f in files)]))
+    message["Message-ID"] = f"<{whole.hexdigest()[:24]}@{identity or 'workspace'}.hexapod.invalid>"
+    message["Auto-Submitted"] = "auto-generated"
+    message.set_content("\n".join(_line(line) for line in text.splitlines()) + "\n")
+    for file in files:
+        main, _, sub = file.kind.partition("/")
+        message.add_attachment(file.data, maintype=main, subtype=sub, filename=_line(file.name))
     return message
 
 

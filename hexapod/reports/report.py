@@ -119,6 +119,15 @@ class Part:
     table: Table | None = None
 
 
+class Asked(NamedTuple):
+    """A sentence, or a cell of a table, that can be asked where it comes from. ``row`` is -1 for a sentence."""
+
+    part: Part
+    sentence: Sentence | None = None
+    row: int = -1
+    column: int = -1
+
+
 @dataclass(frozen=True)
 class Report:
     """``below`` says of what it is and of which days; ``text`` is what its author has to say."""

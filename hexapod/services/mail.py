@@ -20,7 +20,7 @@ from hexapod.errors import BadFile
 from hexapod.system.budgets import MEGABYTE
 from hexapod.system.files import cannot_write, private_folder, read_within, write_whole
 
-LARGEST = MEGABYTE  # bytes of one mail
+LARGEST = 30 * MEGABYTE  # bytes of one mail, with what is in it
 MOST_READ = 500
 
 

@@ -17,6 +17,19 @@ def show_milestones(window: Host) -> None:
     window.show_part("milestones", "telling")
 
 
+def show_reports(window: Host) -> None:
+    window.show_part("reports", "telling")
+
+
+def write_report(window: Host) -> None:
+    """The Monday report, or whichever was on show last, to a file."""
+    from hexapod.formats.reports.files import ENDINGS, SLIDES
+
+    show_reports(window)
+    ending = window.desk.memory.recall("report_ending", str, SLIDES)
+    window.telling["reports"].choose_file(ending if ending in ENDINGS else SLIDES)
+
+
 def open_project(window: Host) -> None:
     """Into the project that is looked at; the way back is the leg itself, which stays where it was."""
     project = _chosen(window)

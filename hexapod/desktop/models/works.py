@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
     from hexapod.desktop.models.portfolio import PortfolioWork
+    from hexapod.desktop.models.reports import ReportsWork
     from hexapod.desktop.models.risks import RisksWork
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.scenarios import ScenariosWork
@@ -133,6 +134,13 @@ class Works:
         from hexapod.desktop.models.portfolio import PortfolioWork
 
         return PortfolioWork(self._desk)
+
+    @cached_property
+    def reports(self) -> ReportsWork:
+        """The report that is on show."""
+        from hexapod.desktop.models.reports import ReportsWork
+
+        return ReportsWork(self._desk)
 
     @cached_property
     def milestones(self) -> MilestonesWork:

@@ -9,9 +9,9 @@ from PyQt6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter, QPen
 from PyQt6.QtSvg import QSvgRenderer
 
-from hexapod.desktop.paper.report_layout import SMALL, Asked, Box, Layout, font_of
+from hexapod.desktop.paper.report_layout import SMALL, Box, Layout, font_of
 from hexapod.desktop.theme.style import color
-from hexapod.reports.report import Report, Words
+from hexapod.reports.report import Asked, Report, Words
 
 DPI = 96
 MARGIN, FOOT = 56.0, 26.0  # pixels

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QFont, QFontMetricsF
 from hexapod.desktop.theme.style import font
 from hexapod.formats.reports.charts import HEIGHT, WIDTH, chart_svg
 from hexapod.formats.reports.clean import clean
-from hexapod.reports.report import Cell, CellKind, Part, Report, Sentence, Table, Tone, Words, cell_text
+from hexapod.reports.report import Asked, Cell, CellKind, Part, Report, Table, Tone, Words, cell_text
 
 GAP, ROW_PADDING, COLUMN_GAP = 8.0, 5.0, 12.0
 LEAST_COLUMN, LONGEST_SHOWN = 46.0, 110.0  # of a word that is not broken
@@ -45,15 +45,6 @@ def font_of(face: Face) -> QFont:
 @cache
 def metrics_of(face: Face) -> QFontMetricsF:
     return QFontMetricsF(font_of(face))
-
-
-class Asked(NamedTuple):
-    """A sentence, or a cell of a table, that can be asked where it comes from. ``row`` is -1 for a sentence."""
-
-    part: Part
-    sentence: Sentence | None = None
-    row: int = -1
-    column: int = -1
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""The Tell leg: all projects at a glance, and their milestones."""
+"""The Tell leg: all projects at a glance, their milestones, and reports."""
 
 from __future__ import annotations
 
@@ -7,8 +7,9 @@ from hexapod.desktop.frame.parts_leg import PartsLeg
 PARTS = {
     "projects": ("Projects", "telling.projects_view", "ProjectsView"),
     "milestones": ("Milestones", "telling.milestones_view", "MilestonesView"),
+    "reports": ("Reports", "telling.reports_view", "ReportsView"),
 }
 
 
 class TellLeg(PartsLeg):
-    name, parts, sides = "telling", PARTS, {"projects": "glance"}
+    name, parts, sides = "telling", PARTS, {"projects": "glance", "reports": "report"}
