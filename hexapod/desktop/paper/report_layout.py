@@ -138,6 +138,8 @@ class Layout:
             column = table.columns[i]
             texts = [self._cell_text(row[i], column.kind) for row in table.rows[:MEASURED]]
             widest = max((cell.horizontalAdvance(text) for text in texts), default=0.0)
+            if table.total is not None:
+                widest = max(widest, head.horizontalAdvance(self._cell_text(table.total[i], column.kind)))
             title = head.horizontalAdvance(clean(column.title)) + 1
             wants.append(max(widest, title) + COLUMN_GAP)
             words = {word for text in texts for word in text.split()[:6]} if column.kind is CellKind.TEXT else set()

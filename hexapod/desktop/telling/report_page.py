@@ -54,7 +54,12 @@ class ReportPage(Page):
             named = cell_text(row[0], table.columns[0].kind, words())
             figure = cell_text(row[asked.column], column.kind, words())
             inside.addWidget(label(f"{named} · {column.title}: {figure or 'nothing'}", "small", wrap=True))
-            inside.addWidget(label(column.source or "As it was entered in the plan.", wrap=True))
+            inside.addWidget(
+                label(
+                    column.source or ("It names the row." if not asked.column else "As it was entered in the plan."),
+                    wrap=True,
+                )
+            )
         if asked is not None:
             inside.addWidget(label("Enter goes to what it is about.", "small", wrap=True))
         self.box.addWidget(frame)

@@ -34,14 +34,14 @@ class ReportPreview(QAbstractScrollArea):
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self._lay_out)
 
-    def show_report(self, report: Report | None, words: Words, says: str) -> None:
-        """Another report, from its beginning; the same one stays where it is."""
+    def show_report(self, report: Report | None, words: Words, says: str, *, landscape: bool | None = None) -> None:
+        """Another report, from its beginning; the same one stays where it is. ``landscape`` turns its pages."""
         self.says = says
         if report is not None and self.document is not None and self.document.report is report:
             return
         is_alike = report is not None and self.document is not None and report.title == self.document.report.title
         kept = self.verticalScrollBar().value() if is_alike else 0
-        self.document = None if report is None else ReportDocument(report, words)
+        self.document = None if report is None else ReportDocument(report, words, landscape=landscape)
         self.chosen = None
         if self.document is not None:
             self.document.go_on(SLICE)

@@ -81,7 +81,8 @@ class ReportsView(Part):
             end = work.wish.before().until
             assert end is not None
             waiting = f"The report of the days to {dates.long_day(end - DAY)} is being made…"
-            self.earlier.show_report(work.earlier, words(), work.earlier_trouble or waiting)
+            turned = None if self.preview.document is None else self.preview.document.landscape
+            self.earlier.show_report(work.earlier, words(), work.earlier_trouble or waiting, landscape=turned)
         for button in self._buttons.values():
             button.setEnabled(work.report is not None)
 

@@ -18,6 +18,7 @@ from hexapod.formats.reports.looks import INK, MUTED, PETROL, TONES, series_colo
 from hexapod.plan.records import DAY
 from hexapod.reports.report import Cell, CellKind, Chart, ChartKind, Part, Report, Table, ends_on
 from hexapod.system.budgets import CELL
+from hexapod.system.files import scratch_folder
 from hexapod.worktime.clock import date_of
 from hexapod.worktime.spans import in_range
 
@@ -34,13 +35,18 @@ _CHARTS = {ChartKind.BARS: ("column", None), ChartKind.STACKED: ("column", "stac
 def write_sheets(report: Report, path: Path) -> Iterator[tuple[int, int]]:
     """Write it to a path, yielding (rows written, of), so that it can be stopped between two pieces. The file is whole
     once this ends; whoever stops it throws the file away. ``OSError`` where it cannot be written."""
+    with scratch_folder() as place:  # for rows that wait for the file
+        yield from _write(report, path, place)
+
+
+def _write(report: Report, path: Path, place: Path) -> Iterator[tuple[int, int]]:
     import xlsxwriter
     from xlsxwriter.exceptions import XlsxFileError
 
     whole = sum(len(p.table.shown_rows()) for p in report.parts if p.table is not None)
     options = {
         "constant_memory": whole > LARGE, "strings_to_formulas": False, "strings_to_urls": False,
-        "strings_to_numbers": False, "nan_inf_to_errors": False, "tmpdir": str(path.parent),
+        "strings_to_numbers": False, "nan_inf_to_errors": False, "tmpdir": str(place),
     }  # fmt: skip
     book = xlsxwriter.Workbook(str(path), options)
     is_whole = False
