@@ -399,6 +399,21 @@ def _report(options: argparse.Namespace) -> None:
     del app
 
 
+def _page(options: argparse.Namespace) -> None:
+    from hexapod.formats.page.content import page_content
+    from hexapod.formats.page.page import page_html
+    from hexapod.reporting import basis_of_file
+    from hexapod.reports.basis import outside_basis
+    from hexapod.system.files import write_whole
+
+    target = Path(options.target)
+    if target.suffix.lower() not in (".html", ".htm"):
+        raise BadFile(f"{shown(target.name)}: the page ends in .html.")
+    basis = basis_of_file(options.file, project=options.project, department=options.department)
+    content = page_content(outside_basis(basis) if options.outside else basis, options.title)
+    write_whole(target, page_html(content, basis.words))
+
+
 def _convert(options: argparse.Namespace) -> None:
     from hexapod.formats.files import load, save, without_scenarios
 
@@ -469,6 +484,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace], None]] = {
     "scenarios": _scenarios,
     "notices": _notices,
     "report": _report,
+    "page": _page,
     "check": _check,
     "edit": _edit,
     "convert": _convert,

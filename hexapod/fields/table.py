@@ -13,6 +13,7 @@ from hexapod.fields.reading import Reading
 from hexapod.plan.boarding import stage_of
 from hexapod.plan.edits.hours import hours_words
 from hexapod.plan.outline import number_of, stream_of
+from hexapod.plan.outside import is_outside
 from hexapod.plan.priorities import USUAL, priority_words
 from hexapod.plan.records import LimitKind, ResourceKind, TaskKind
 from hexapod.schedule.effort import effort_of
@@ -314,6 +315,9 @@ FIELDS: tuple[PlanField, ...] = (
               hint="Words, parted by commas", typed=lambda r, dates: ", ".join(r.task.tags),
               parse=typing.parse_tags, edit=typing.set_tags, summaries=True,
               headings=("tags", "tag", "labels", "keywords")),
+    PlanField("outside", "Seen outside", Kind.YES_NO, lambda r: is_outside(r.plan, r.task.id), width=84,
+              hint="yes, no, or nothing: as what is above it", typed=typing.outside_typed,
+              edit=typing.set_outside, summaries=True),
     PlanField("target", "Wanted by", Kind.DATE, lambda r: r.task.target, width=84, in_files=True,
               hint="A target date", typed=_target_typed,
               edit=typing.set_plain("target", typing.parse_target), echo=typing.echo_date,

@@ -10,8 +10,9 @@ from msgspec.structs import replace
 from hexapod.errors import BadText
 from hexapod.fields.assignment_text import parse_assignments
 from hexapod.fields.estimate_text import echo_of, estimate_words, looks_like_a_range, read_estimate
-from hexapod.fields.field import Texts
+from hexapod.fields.field import DateTexts, Texts
 from hexapod.fields.link_text import parse_links
+from hexapod.fields.reading import Reading
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.edits.edit import quoted
@@ -184,6 +185,20 @@ def parse_tags(texts: Texts, text: str) -> tuple[str, ...]:
 
 def set_tags(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
     return edits.set_tags(texts.plan, list(tasks), text.split(","))
+
+
+def outside_typed(reading: Reading, dates: DateTexts) -> str:
+    """The mark of the row itself; nothing where it is seen as what is above it."""
+    return {None: "", True: "yes", False: "no"}[reading.task.outside]
+
+
+def set_outside(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
+    """Whether people outside may see rows: yes, no, or nothing, as what is above them."""
+    said = text.strip().casefold()
+    marks = {"": None, "yes": True, "y": True, "no": False, "n": False}
+    if said not in marks:
+        raise BadText("Whether it is seen outside is yes, no, or nothing: as what is above it.")
+    return edits.mark_tasks(texts.plan, list(tasks), marks[said])
 
 
 def as_it_stands(texts: Texts, text: str) -> str:

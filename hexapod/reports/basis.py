@@ -16,6 +16,7 @@ from hexapod.control.summary import ProjectRow, Summary, summary_of
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Project, Task
+from hexapod.reports.outside import outside_plan
 from hexapod.reports.report import Words, ends_on, plain_words
 from hexapod.schedule.engine import schedule as computed
 from hexapod.schedule.schedule import Schedule
@@ -33,7 +34,7 @@ MOST_EDITS = 400  # that are followed one by one to say what moved a finish
 class Basis:
     """``now`` is the moment that it tells of, in minutes; ``since`` and ``until`` the days that it is about. ``past``
     are the edits made in these days, the latest first; None where nobody knows them, as in a plan without history.
-    ``scope`` are its projects, in their order."""
+    ``scope`` are its projects, in their order; ``outside`` says that it holds only what people outside may see."""
 
     schedule: Schedule
     now: int
@@ -44,6 +45,7 @@ class Basis:
     words: Words = field(default_factory=plain_words)
     weeks: int = AHEAD
     known_demand: Demand | None = None
+    outside: bool = False
 
     @property
     def plan(self) -> Plan:
@@ -156,6 +158,15 @@ class Basis:
         """Edges of this week and the next ones."""
         weeks = periods_of(Step.WEEK, self.now // DAY, self.now // DAY + 7 * (self.weeks - 1))
         return np.array([weeks[0][0] * DAY, *((last + 1) * DAY for _, last in weeks)], dtype=np.int64)
+
+
+def outside_basis(basis: Basis) -> Basis:
+    """The same for people outside: of a plan that holds nothing but what they may see, without its past."""
+    plan = outside_plan(basis.schedule, basis.scope)
+    return Basis(
+        computed(plan), basis.now, scope_of(plan), basis.since, basis.until, words=basis.words, weeks=basis.weeks,
+        outside=True,
+    )  # fmt: skip
 
 
 def scope_of(plan: Plan, *, projects: Collection[str] = (), department: str = "") -> tuple[str, ...]:

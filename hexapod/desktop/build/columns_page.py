@@ -100,6 +100,10 @@ class FieldForm(Form):
         self.field("Kind", self._kind)
         self.field("To choose from", self._choices, "Parted by commas; for a choice")
         self.field("Formula", self._formula, 'For a computed field: if float < 3 d then "tight" else ""')
+        self._outside = QCheckBox("People outside may see it")
+        self._outside.setObjectName("fieldOutside")
+        self._outside.setChecked(found is not None and found.outside)
+        self.box.addWidget(self._outside)
         self.box.addWidget(self._gives)
         self._complete()
         self._formula.textChanged.connect(self._show_result)
@@ -167,6 +171,7 @@ class FieldForm(Form):
             kind=self._kind.currentData(),
             choices=tuple(c.strip() for c in self._choices.text().split(",") if c.strip()),
             formula=self._formula.text().strip() if self._kind.currentData() is FieldKind.COMPUTED else "",
+            outside=self._outside.isChecked(),
         )
 
     def save(self) -> None:

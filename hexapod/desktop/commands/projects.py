@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from hexapod.desktop.host import Host
+from hexapod.plan import edits
 
 
 def look_at_tell(window: Host) -> None:
@@ -28,6 +29,28 @@ def write_report(window: Host) -> None:
     show_reports(window)
     ending = window.desk.memory.recall("report_ending", str, SLIDES)
     window.telling["reports"].choose_file(ending if ending in ENDINGS else SLIDES)
+
+
+def show_page(window: Host) -> None:
+    window.show_part("page", "telling")
+
+
+def mark_outside(window: Host) -> None:
+    _mark(window, True)
+
+
+def mark_inside(window: Host) -> None:
+    _mark(window, False)
+
+
+def mark_as_above(window: Host) -> None:
+    _mark(window, None)
+
+
+def _mark(window: Host, outside: bool | None) -> None:
+    """The selected rows, and with them what is below them."""
+    desk = window.desk
+    desk.attempt(edits.mark_tasks(desk.plan, desk.selected(), outside))
 
 
 def open_project(window: Host) -> None:

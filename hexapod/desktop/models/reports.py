@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.scopes import DEPARTMENT, EVERY, PROJECT, meant_by, scopes_of
 from hexapod.desktop.models.wording import words
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
     from hexapod.reports.report import Asked, Report
 
-KEPT, EVERY, DEPARTMENT, PROJECT = "kept:", "", "department:", "project:"
+KEPT = "kept:"
 SPANS = {7: "the last 7 days", 14: "the last 2 weeks", 28: "the last 4 weeks", 91: "the last 3 months"}
 
 
@@ -86,11 +87,7 @@ class ReportsWork(QObject):
 
     def scopes(self) -> list[tuple[str, str]]:
         """Of what it can be."""
-        plan = self._desk.plan
-        shown = [p for p in plan.projects_in_order() if not p.archived]
-        departments = sorted({p.department for p in shown if p.department}, key=str.casefold)
-        return [(EVERY, "All projects"), *((f"{DEPARTMENT}{name}", name) for name in departments),
-                *((f"{PROJECT}{p.id}", p.name) for p in shown)]  # fmt: skip
+        return scopes_of(self._desk.plan)
 
     @property
     def scope(self) -> str:
@@ -110,8 +107,7 @@ class ReportsWork(QObject):
         self.want(wish)
 
     def choose_scope(self, scope: str) -> None:
-        projects = (scope.removeprefix(PROJECT),) if scope.startswith(PROJECT) else ()
-        department = scope.removeprefix(DEPARTMENT) if scope.startswith(DEPARTMENT) else ""
+        projects, department = meant_by(scope)
         self.want(replace(self.wish, projects=projects, department=department))
 
     def want(self, wish: Wish) -> None:
@@ -151,12 +147,15 @@ class ReportsWork(QObject):
 
         def work() -> object:
             from hexapod.reporting import basis_of
+            from hexapod.reports.basis import outside_basis
             from hexapod.reports.catalogue import make_report
 
             basis = basis_of(
                 session, days=wish.days, until=wish.until, projects=wish.projects, department=wish.department,
                 words=said, known=known, history=history, demand=demand,
             )  # fmt: skip
+            if wish.outside:
+                basis = outside_basis(basis)
             return make_report(basis, wish.parts, wish.title, heading=wish.heading, text=wish.text)
 
         def show(found: object, trouble: str = "") -> None:

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.mine import MineWork
     from hexapod.desktop.models.money import MoneyWork
     from hexapod.desktop.models.notices import NoticesWork
+    from hexapod.desktop.models.page import PageWork
     from hexapod.desktop.models.portfolio import PortfolioWork
     from hexapod.desktop.models.reports import ReportsWork
     from hexapod.desktop.models.risks import RisksWork
@@ -141,6 +142,13 @@ class Works:
         from hexapod.desktop.models.reports import ReportsWork
 
         return ReportsWork(self._desk)
+
+    @cached_property
+    def page(self) -> PageWork:
+        """The page for people without the program."""
+        from hexapod.desktop.models.page import PageWork
+
+        return PageWork(self._desk)
 
     @cached_property
     def milestones(self) -> MilestonesWork:

@@ -1,4 +1,4 @@
-"""The Tell leg: all projects at a glance, their milestones, and reports."""
+"""The Tell leg: all projects at a glance, their milestones, reports, and the page."""
 
 from __future__ import annotations
 
@@ -8,8 +8,9 @@ PARTS = {
     "projects": ("Projects", "telling.projects_view", "ProjectsView"),
     "milestones": ("Milestones", "telling.milestones_view", "MilestonesView"),
     "reports": ("Reports", "telling.reports_view", "ReportsView"),
+    "page": ("Page", "telling.page_view", "PageView"),
 }
 
 
 class TellLeg(PartsLeg):
-    name, parts, sides = "telling", PARTS, {"projects": "glance", "reports": "report"}
+    name, parts, sides = "telling", PARTS, {"projects": "glance", "reports": "report", "page": "page"}

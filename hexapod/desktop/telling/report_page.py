@@ -87,6 +87,12 @@ class ReportPage(Page):
                 up.clicked.connect(lambda _, part=part: self._earlier(part))
                 line.addWidget(up)
             self.box.addLayout(line)
+        outside = QCheckBox("For people outside: only what is marked")
+        outside.setObjectName("reportOutside")
+        outside.setChecked(wish.outside)
+        outside.toggled.connect(lambda on: self.work.want(replace(self.work.wish, outside=on)))
+        self.box.addSpacing(4)
+        self.box.addWidget(outside)
 
     def _put(self, part: str, on: bool) -> None:
         parts = [p for p in self.work.wish.parts if p != part]

@@ -1,4 +1,4 @@
-"""Sending a report: a mail with its pages, into the outbox."""
+"""Sending a report or the page: a mail with the file in it, into the outbox."""
 
 from __future__ import annotations
 
@@ -13,19 +13,31 @@ from hexapod.services.mail import Outbox, outbox_folder
 
 
 def send_report(desk: Desk, to: str) -> None:
-    """The report on show to some people: names, initials or addresses. What came of it is told in the window."""
+    """The report on show as PDF, to some people: names, initials or addresses."""
     report = desk.reports.report
-    if report is None:
-        return
+    if report is not None:
+        file = Attached(desk.reports.file_name(".pdf"), "application/pdf", pdf_of(report, words()))
+        _send(desk, to, "report", report.title, f"{report.title}\n{report.below}\n\n{report.text}", file)
+
+
+def send_page(desk: Desk, to: str) -> None:
+    """The page as it stands on show."""
+    content, data = desk.page.content, desk.page.data()
+    if content is not None and data is not None:
+        file = Attached(f"{content.title[:80]}.html", "text/html", data)
+        text = f"{content.title}\n{content.below}\n\nOpen the file in a browser. It asks for nothing from the network."
+        _send(desk, to, "page", content.title, text, file)
+
+
+def _send(desk: Desk, to: str, what: str, subject: str, text: str, file: Attached) -> None:
+    """What came of it is told in the window."""
     try:
         people = recipients(desk.plan, to)
-        file = Attached(desk.reports.file_name(".pdf"), "application/pdf", pdf_of(report, words()))
         identity = desk.session.identity()
-        text = f"{report.title}\n{report.below}\n\n{report.text}"
-        Outbox(outbox_folder(identity)).send(mail_with(people, report.title, text, [file], identity, datetime.now()))
+        Outbox(outbox_folder(identity)).send(mail_with(people, subject, text, [file], identity, datetime.now()))
     except HexapodError as error:
         desk.told.emit(str(error), "trouble", False)
         return
     who = people[0].display_name or str(people[0])
     more = f" and {len(people) - 1} more" if len(people) > 1 else ""
-    desk.told.emit(f"The report is in the outbox, for {who}{more}.", "", False)
+    desk.told.emit(f"The {what} is in the outbox, for {who}{more}.", "", False)

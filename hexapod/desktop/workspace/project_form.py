@@ -99,6 +99,10 @@ class ProjectForm(Form):
         self.field("Department", self._department)
         self.field("Folder", self._folder)
         self._held, self._archived = QCheckBox("On hold: it asks for nobody"), QCheckBox("Archived")
+        self._outside = QCheckBox("People outside may see it")
+        self._outside.setObjectName("projectOutside")
+        self._outside.setChecked(shown.outside)
+        self.box.addWidget(self._outside)
         for box, is_so in ((self._held, shown.on_hold), (self._archived, shown.archived)):
             box.setChecked(is_so)
             box.setVisible(shown.id in self.desk.plan.projects)  # nobody archives what is only being made
@@ -133,6 +137,7 @@ class ProjectForm(Form):
             folder=self._folder.text().strip(),
             department=self._department.text().strip(),
             on_hold=self._held.isChecked(),
+            outside=self._outside.isChecked(),
             archived=self._archived.isChecked(),
         )
         if changed.status_date != found.status_date:

@@ -19,7 +19,7 @@ from hexapod.staffing.reports import (
 from hexapod.staffing.roles import role_table
 from hexapod.system.words import count_of
 
-MOST_ROLES = 8
+MOST_ROLES, MOST_NAMES = 8, 4
 OF_HOURS = ("Planned", "Logged", "Left", "Over", "Forecast")
 FROM_LOAD = "Working hours of each person or role in the period, and what tasks and promises ask of them."
 FROM_HOURS = "Hours of the assignments, and hours that were logged; sheets that were sent back do not count."
@@ -165,3 +165,33 @@ def _work(basis: Basis, id_: str, title: str, last: int | None) -> Part:
     )  # fmt: skip
     said = Sentence(text, Fact(id_, (), (len(set(about)), len(people), seats)))
     return Part(id_, title, (said,), table=Table(columns, tuple(rows), tuple(about)))
+
+
+def by_week(basis: Basis) -> Part:
+    """Who does what in the weeks ahead: a column a week, the tasks of each person in it."""
+    plan, schedule, edges = basis.plan, basis.schedule, basis.week_edges()
+    weeks = range(len(edges) - 1)
+    found: dict[str, list[list[str]]] = {}
+    for task in sorted(basis.leaves, key=lambda t: (schedule.dates(t.id).start, t.id)):
+        if task.is_done:
+            continue
+        dates = schedule.dates(task.id)
+        within = [i for i in weeks if dates.start < edges[i + 1] and dates.finish > edges[i]]
+        for assignment in plan.assignments_of(task.id) if within else ():
+            cells = found.setdefault(assignment.resource, [[] for _ in weeks])
+            for i in within:
+                cells[i].append(task.name)
+    people = [r for r in plan.resources_in_order() if r.id in found]
+    rows = tuple((r.name, *(_few(cell) for cell in found[r.id])) for r in people)
+    columns = (Column("Who"), *(Column(f"Week of {basis.day(int(edges[i]))}") for i in weeks))
+    text = f"{count_of(len(people), 'person or role').replace('person or roles', 'people and roles')} have work"
+    text = f"{text} in the next {count_of(basis.weeks, 'week')}." if people else "Nobody has work in these weeks."
+    said = Sentence(text, Fact("by_week", (), (len(people),)))
+    table = Table(columns, rows, tuple(r.id for r in people)) if rows else None
+    return Part("by_week", "Who does what, by week", (said,), table=table)
+
+
+def _few(names: list[str]) -> str:
+    """A few of them, and how many more there are."""
+    more = f" and {len(names) - MOST_NAMES} more" if len(names) > MOST_NAMES else ""
+    return f"{', '.join(names[:MOST_NAMES])}{more}"

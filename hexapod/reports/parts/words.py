@@ -22,7 +22,7 @@ def week(basis: Basis) -> Part:
         return Part("week", "The week in words", (Sentence(text, Fact("empty", basis.scope)),))
     if len(basis.scope) > 1:
         said.append(_counts(basis))
-    if basis.past is None:
+    if basis.past is None and not basis.outside:
         said.append(Sentence(NO_PAST, Fact("no_past"), under=CHANGED))
     moved = moved_sentences(basis)
     said += [s for s in moved if s.under == CHANGED]

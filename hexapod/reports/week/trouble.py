@@ -33,10 +33,9 @@ def late_sentences(basis: Basis) -> list[Sentence]:
         before = None if basis.before is None else len(late_tasks(basis.before, basis.inside))
         then = "" if before is None else f" ({before} on {basis.day(basis.since)})"
         is_ = "is" if len(late) == 1 else "are"
-        text = (
-            f"{count_of(len(late), 'task')} {is_} late{then}, most of all {name_of(basis, worst)}, "
-            f"by {format_days(by, units_of(plan, task.project))}."
-        )
+        text = f"{count_of(len(late), 'task')} {is_} late{then}, most of all {name_of(basis, worst)}"
+        # Outside nobody knows the hours that it is worked in, so days of work would mean nothing.
+        text += "." if basis.outside else f", by {format_days(by, units_of(plan, task.project))}."
         fact = Fact("late", (worst,), (len(late), by, before))
         said.append(Sentence(text, fact, Tone.TROUBLE, LATE, FROM_LATE))
     overdue = [m for row in basis.rows for m in row.marks if m.reach is Reach.OVERDUE]

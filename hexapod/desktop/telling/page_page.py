@@ -1,0 +1,74 @@
+"""At the side of the page: what is marked for people outside and how to mark it, its title, and sending it."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QCheckBox, QPushButton
+
+from hexapod.desktop.frame.page import Page
+from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.scopes import meant_by
+from hexapod.desktop.parts import card, heading, label
+from hexapod.desktop.telling.sending import send_page
+from hexapod.plan import edits
+from hexapod.plan.outside import outside_tasks
+from hexapod.reports.basis import scope_of
+from hexapod.system.words import count_of
+
+HOW = (
+    "In Build, mark rows by the menu of a row, or in the column “Seen outside”. A mark holds for what is below it, and "
+    "that of a project for all its rows, unless they say otherwise. What is not marked stays inside."
+)
+MOST_PROJECTS = 12
+
+
+class PagePage(Page):
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk, "The page to read")
+        self.work = desk.page
+        self._to = ""
+        for signal in (desk.changed, desk.past_changed, self.work.changed):
+            signal.connect(self.refresh)
+
+    def fill(self) -> None:
+        plan = self.desk.plan
+        self.box.addWidget(label("The page to read", "title", wrap=True))
+        projects, department = meant_by(self.work.scope)
+        scope = scope_of(plan, projects=projects, department=department)
+        rows, seen = sum(t.project in scope for t in plan.tasks.values()), len(outside_tasks(plan, scope))
+        frame, inside = card()
+        inside.addWidget(label(f"{seen:,} of {count_of(rows, 'row')} are for people outside", "value", wrap=True))
+        inside.addWidget(label(HOW, "small", wrap=True))
+        self.box.addWidget(frame)
+        self.box.addWidget(heading("Projects for people outside"))
+        for project in [plan.projects[p] for p in scope][:MOST_PROJECTS]:
+            box = QCheckBox(project.name)
+            box.setObjectName(f"pageProject.{project.id}")
+            box.setChecked(project.outside)
+            box.setEnabled(not self.desk.is_read_only)
+            box.toggled.connect(lambda on, p=project.id: self.desk.do(edits.mark_projects(self.desk.plan, [p], on)))
+            self.box.addWidget(box)
+        if len(scope) > MOST_PROJECTS:
+            more = f"And {len(scope) - MOST_PROJECTS} more: choose one of them above, or mark it in its form."
+            self.box.addWidget(label(more, "small", wrap=True))
+        self.box.addWidget(heading("Its title"))
+        title = self.input_line(self.work.title, "pageTitle", "Title of the page", "The name of the project")
+        title.editingFinished.connect(lambda: self._head(title.text().strip()))
+        self.box.addWidget(title)
+        self.box.addWidget(heading("Send it"))
+        self.box.addWidget(label("Names, initials or addresses; it goes to the outbox.", "small", wrap=True))
+        to = self.input_line(self._to, "pageTo", "Who gets the page", "glass@supplier.example")
+        to.textEdited.connect(self._address)
+        self.box.addWidget(to)
+        send = QPushButton("Send")
+        send.setObjectName("pageSend")
+        send.setEnabled(self.work.content is not None)
+        send.clicked.connect(lambda: send_page(self.desk, to.text()))
+        to.returnPressed.connect(send.click)
+        self.box.addWidget(send)
+
+    def _head(self, title: str) -> None:
+        if title != self.work.title:
+            self.work.narrow(title=title)
+
+    def _address(self, text: str) -> None:
+        self._to = text
