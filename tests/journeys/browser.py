@@ -58,6 +58,28 @@ class Browser:
     def open(self, page: Path) -> None:
         self._ask("POST", "/url", {"url": page.as_uri()})
 
+    def run(self, script: str) -> Any:
+        """What a script gives back, run in the page."""
+        return self._ask("POST", "/execute/sync", {"script": script, "args": []})
+
+    def resize(self, width: int, height: int) -> None:
+        self._ask("POST", "/window/rect", {"width": width, "height": height})
+
+    def _tell(self, command: str, **params: Any) -> None:
+        """A command of the Chrome DevTools Protocol (https://chromedevtools.github.io/devtools-protocol/)."""
+        self._ask("POST", "/goog/cdp/execute", {"cmd": command, "params": params})
+
+    def prefer(self, scheme: str) -> None:
+        """As if the reader preferred ``light`` or ``dark``."""
+        self._tell("Emulation.setEmulatedMedia", features=[{"name": "prefers-color-scheme", "value": scheme}])
+
+    def phone(self, width: int, height: int) -> None:
+        """As on a phone of that size."""
+        self._tell("Emulation.setDeviceMetricsOverride", width=width, height=height, deviceScaleFactor=2, mobile=True)
+
+    def clear(self, selector: str) -> None:
+        self._ask("POST", f"/element/{self.find(selector)}/clear", {})
+
     def find(self, selector: str) -> str:
         return str(self._ask("POST", "/element", {"using": "css selector", "value": selector})[ELEMENT])
 

@@ -143,7 +143,8 @@ class Outside(unittest.TestCase):
     def test_the_nearest_mark_above_holds(self) -> None:
         rows = [Task("a", "p", "A", "a0"), Task("b", "p", "B", "a0", parent="a", outside=False),
                 Task("c", "p", "C", "a0", parent="b", duration=DAY),
-                Task("d", "p", "D", "a1", parent="b", outside=True), Task("e", "p", "E", "a1", duration=DAY)]  # fmt: skip
+                Task("d", "p", "D", "a1", parent="b", outside=True),
+                Task("e", "p", "E", "a1", duration=DAY)]  # fmt: skip
         for project_mark, row_mark, seen in (
             (False, None, "d"), (True, None, "ade"), (False, True, "ad"), (True, False, "de"),
         ):  # fmt: skip
