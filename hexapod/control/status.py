@@ -135,8 +135,8 @@ def _state(
         if finish > wanted.at:
             return ProjectState.LATE, f"Its finish lies {format_days(-room, units)} after {wanted.words}."
         if record.target_finish is not None and room <= CLOSE * units.day:
-            left = format_days(room, units) if room else "nothing"
-            return ProjectState.IN_DOUBT, f"Only {left} is left between its finish and its target."
+            left = f"Only {format_days(room, units)}" if room else "Nothing"
+            return ProjectState.IN_DOUBT, f"{left} is left between its finish and its target."
     overdue = _overdue(schedule, leaves)
     if len(overdue) > 1:
         others = count_of(len(overdue) - 1, "other milestone")

@@ -11,7 +11,7 @@ from typing import NamedTuple
 from PyQt6.QtCore import QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFont, QFontMetricsF
 
-from hexapod.desktop.theme.style import font
+from hexapod.desktop.theme.style import font, light_for_paper
 from hexapod.formats.reports.charts import HEIGHT, WIDTH, chart_svg
 from hexapod.formats.reports.clean import clean
 from hexapod.reports.report import Asked, Cell, CellKind, Part, Report, Table, Tone, Words, cell_text
@@ -37,7 +37,9 @@ TEXT, SMALL, CELL, HEAD = Face(12), Face(11), Face(11), Face(11, QFont.Weight.De
 
 @cache
 def font_of(face: Face) -> QFont:
-    made = QFont(font(9, face.weight))  # a copy: those of the theme are shared
+    """The application's face as it goes onto paper, where other shapes of a character could not be read back."""
+    with light_for_paper():
+        made = QFont(font(9, face.weight))  # a copy: those of the theme are shared
     made.setPixelSize(face.size)
     return made
 
