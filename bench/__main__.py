@@ -14,6 +14,7 @@ from bench import (
     opening,
     passes,
     portfolio,
+    reports,
     rounds,
     scenarios,
     spent,
@@ -34,6 +35,7 @@ PARTS = {
     "chances": chances.rows,
     "scenarios": scenarios.rows,
     "portfolio": portfolio.rows,
+    "reports": reports.rows,
     "levelling": levelling.rows,
 }
 

@@ -49,6 +49,10 @@ MERGED = ("tests.outlook.test_merge",)
 SCENARIOS = ("tests.test_scenarios",)
 WAYS = ("tests.outlook.test_ways",)
 TRYING = ("tests.plan.test_trying",)
+REPORTS = ("tests.reports.test_week", "tests.reports.test_parts")
+FILES = ("tests.formats.test_reports",)
+OUTSIDE = ("tests.reports.test_outside",)
+PAGE = ("tests.journeys.test_page",)
 PROJECTS = (
     "tests.control.test_summary",
     "tests.control.test_outlay",
@@ -357,6 +361,32 @@ FAULTS = (
     Fault("trying: more people, as long as before", "hexapod/plan/edits/trying.py", "shorter = max(1, round(task.minutes / by))", "shorter = task.minutes", TRYING),
     Fault("trying: who is hired stays for good", "hexapod/plan/edits/trying.py", "((last_day + 1, 0.0),)", "()", TRYING),
     Fault("trying: begun work is scaled whole", "hexapod/plan/edits/trying.py", "length = task.minutes if task.actual_start is None else task.rest", "length = task.minutes", TRYING),
+    Fault("reports: a finish that went sooner went later", "hexapod/reports/week/moved.py", "found[project.id] = by if now > then else -by", "found[project.id] = by", REPORTS),
+    Fault("reports: the least cause comes first", "hexapod/reports/week/moved.py", "key=lambda p: -abs(p.minutes))", "key=lambda p: abs(p.minutes))", REPORTS),
+    Fault("reports: what was told in other projects counts", "hexapod/reports/week/moved.py", "new is None or old is None or new.project not in basis.inside", "new is None or old is None", REPORTS),
+    Fault("reports: what was done long ago was done now", "hexapod/reports/week/moved.py", "at is not None and basis.since <= at < basis.until", "at is not None and at < basis.until", REPORTS),
+    Fault("reports: the first late task is the worst", "hexapod/reports/week/trouble.py", "return sorted(found, key=lambda pair: (-pair[1], pair[0]))", "return sorted(found)", REPORTS),
+    Fault("reports: what is on hold is late", "hexapod/reports/week/trouble.py", "p in projects and schedule.plan.projects[p].is_at_work", "p in projects", REPORTS),
+    Fault("reports: closed risks are said", "hexapod/reports/week/trouble.py", "and r.kind is kind and r.state is RiskState.OPEN", "and r.kind is kind", REPORTS),
+    Fault("reports: the last critical task is to be before", "hexapod/reports/week/needs.py", "np.argmin(schedule.start[slots])", "np.argmax(schedule.start[slots])", REPORTS),
+    Fault("reports: milestones of next month come this week", "hexapod/reports/week/needs.py", "last = basis.now + 7 * DAY", "last = basis.now + 37 * DAY", REPORTS),
+    Fault("reports: the plan of today is told of days that are past", "hexapod/reporting.py", "now, found = end, schedule(session.plan_after(before[-1].number))", "now, found = end, session.compute()", REPORTS),
+    Fault("reports: edits after the days count", "hexapod/reporting.py", "before = [row for row in rows if row.moment < end]", "before = list(rows)", REPORTS),
+    Fault("reports: a table without its last column", "hexapod/formats/reports/sheets.py", "for c, (value, column) in enumerate(zip(row, table.columns, strict=True)):", "for c, (value, column) in enumerate(zip(row[:-1], table.columns)):", FILES),
+    Fault("reports: money in pence", "hexapod/formats/reports/sheets.py", "value / 100 if kind is CellKind.MONEY else value", "value", FILES),
+    Fault("reports: a day late", "hexapod/formats/reports/sheets.py", "int(value) if kind is CellKind.START else ends_on(int(value))", "int(value)", FILES),
+    Fault("reports: texts run as formulas", "hexapod/formats/reports/sheets.py", "sheet.write_string(r, c, _text(value))\n        elif kind", "sheet.write(r, c, \"=\" + value)\n        elif kind", FILES),
+    Fault("reports: names are not escaped", "hexapod/formats/reports/web.py", "return escape(clean(text), quote=True)", "return clean(text)", FILES),
+    Fault("reports: a slide leaves sentences out", "hexapod/formats/reports/slides.py", "            page, lines = [], 0\n            needs += sentence.under == under\n        page.append(sentence)", "            page, lines = [], 0\n            continue\n        page.append(sentence)", FILES),
+    Fault("outside: what is below a row that says no is seen", "hexapod/plan/outside.py", "known[task_id] = above if task.outside is None else task.outside", "known[task_id] = above or bool(task.outside)", OUTSIDE),
+    Fault("outside: a project's name goes with its rows", "hexapod/reports/outside.py", "return Project(key, NOT_NAMED, project.start", "return Project(key, project.name, project.start", OUTSIDE),
+    Fault("outside: notes go with a row", "hexapod/reports/outside.py", "target=task.target, fields=kept, outside=True)", "target=task.target, fields=task.fields, outside=True)", OUTSIDE),
+    Fault("outside: the names of holidays go", "hexapod/reports/outside.py", "exceptions=free)", "exceptions=found.exceptions, name=found.name)", OUTSIDE),
+    Fault("outside: begun rows end elsewhere", "hexapod/reports/outside.py", "remaining=(finish - start) or None)", "remaining=None)", OUTSIDE),
+    Fault("page: a fold hides its neighbours", "hexapod/formats/page/page.js", "if (level[i] <= hidden) hidden = Infinity;", "", PAGE),
+    Fault("page: what is found is not shown", "hexapod/formats/page/page.js", "shown[i] = true;\n    count += 1;", "count += 1;", PAGE),
+    Fault("page: letters too pale to read", "hexapod/formats/page/page.css", "--muted: #566268;", "--muted: #9aa5aa;", PAGE),
+    Fault("page: its script is not allowed", "hexapod/formats/page/page.html", "script-src 'sha256-$digest'", "script-src 'none'", PAGE),
     Fault("projects: planned costs of days that are past count again", "hexapod/control/outlay.py", "max(entry.first_day, today + 1) if entry.planned else entry.first_day", "entry.first_day", PROJECTS),
     Fault("projects: one rate for all of a month", "hexapod/control/outlay.py", "return sorted({first, *months, *steps, last})", "return sorted({first, *months, last})", PROJECTS),
     Fault("projects: what has float is held up too", "hexapod/control/summary.py", "ahead, behind = ahead[schedule.critical[behind] == 1], behind[schedule.critical[behind] == 1]", "pass", PROJECTS),

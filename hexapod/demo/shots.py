@@ -15,7 +15,7 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("milestones", "scenario", "lanes",
+FOR_GUIDE_ONLY = ("milestones", "page", "money", "scenario", "lanes",
                   "legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
                   "calendars", "reports", "proposal")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
@@ -370,6 +370,28 @@ def _milestones(window) -> None:  # type: ignore[no-untyped-def]
     window.telling["milestones"].table.go(2)
 
 
+def _monday(window) -> None:  # type: ignore[no-untyped-def]
+    """The Monday report, with one of its sentences asked."""
+    window.show_part("reports", "telling")
+    window.side.open_now()
+    view = window.telling["reports"]
+    _wait_for(lambda: window.desk.reports.report is not None and view.preview.document is not None)
+    view.preview.choose(view.preview.document.every_asked()[1])
+
+
+def _page(window) -> None:  # type: ignore[no-untyped-def]
+    """What of all goes to people outside."""
+    from hexapod.plan import edits
+
+    desk = window.desk
+    roof = next(p for p in desk.plan.projects.values() if p.name == "Glasshouse Roof")
+    if not roof.outside:
+        desk.do(edits.mark_projects(desk.plan, [roof.id], True))
+    desk.page.narrow(scope=f"project:{roof.id}", outside=True)
+    window.show_part("page", "telling")
+    _wait_for(lambda: desk.page.preview is not None and "Roof" in desk.page.preview.title)
+
+
 def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("attention")
     _wait_for(lambda: window.track["attention"].table.needs)
@@ -488,4 +510,6 @@ VIEWS: dict[str, Callable[[object], PutBack | None]] = {
 OF_MANY: dict[str, Callable[[object], PutBack | None]] = {
     "projects": _projects,
     "milestones": _milestones,
+    "monday": _monday,
+    "page": _page,
 }

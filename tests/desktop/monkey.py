@@ -36,6 +36,7 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop.models.portfolio import GROUPS, SORTS, Only
+from hexapod.desktop.telling.leg import PARTS as TELLING
 from hexapod.desktop.window import Window
 from hexapod.errors import HexapodError
 from hexapod.outlook.merge import Side
@@ -323,12 +324,19 @@ class Monkey:
         projects, work, marks = desk.portfolio, portfolio, desk.milestones
         some = [p for p in sorted(desk.plan.projects) if rng.random() < 0.6]
         ways: list[tuple[str, Callable[[], object]]] = [
-            ("show", lambda: self.window.show_part(rng.choice(("projects", "milestones")), "telling")),
+            ("show", lambda: self.window.show_part(rng.choice(list(TELLING)), "telling")),
             ("narrow", lambda: projects.narrow(only=rng.choice(list(Only)))),
             ("group", lambda: projects.narrow(group_by=rng.choice(list(GROUPS)), sort_by=rng.choice(list(SORTS)))),
             ("text", lambda: projects.narrow(text=rng.choice(("", "a", "<b>")))),
             ("whose", lambda: marks.narrow(whose=rng.choice(marks.choices())[0])),
             ("month", lambda: marks.look_at_month(rng.choice([None, *(m for m, _ in marks.months())]))),
+            ("report", lambda: desk.reports.choose(rng.choice(desk.reports.choices())[0])),
+            ("scope", lambda: desk.reports.choose_scope(rng.choice(desk.reports.scopes())[0])),
+            ("beside", lambda: desk.reports.show_beside(rng.random() < 0.5)),
+            ("keep", lambda: desk.reports.keep(rng.choice(("", "Mine", "Mine", "x" * 2000)))),
+            ("forget", lambda: desk.reports.forget()),
+            ("outside", lambda: desk.do(edits.mark_projects(desk.plan, some, rng.random() < 0.5))),
+            ("page", lambda: desk.page.narrow(scope=rng.choice(desk.reports.scopes())[0], outside=rng.random() < 0.5)),
             ("hold", lambda: desk.staging.show(work.hold_projects(desk.plan, some, rng.random() < 0.5))),
             ("archive", lambda: desk.staging.show(work.archive_projects(desk.plan, some))),
             ("delay", lambda: desk.staging.show(work.delay_projects(desk.plan, dict.fromkeys(some, 960)))),
