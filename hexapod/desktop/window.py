@@ -152,7 +152,8 @@ class Window(WindowLooks, QMainWindow):
     def telling(self) -> TellLeg:
         from hexapod.desktop.telling.leg import TellLeg
 
-        self.desk.portfolio.first_marked.connect(self.side.open_now)
+        for wanted in (self.desk.portfolio.first_marked, self.desk.requests.asked):
+            wanted.connect(self.side.open_now)
         return self._of_parts(TellLeg(self.desk, self.registry))
 
     def _of_parts(self, leg: Leg) -> Leg:

@@ -24,6 +24,7 @@ from hexapod.plan.records import (
     ResourceKind,
     TaskKind,
 )
+from hexapod.plan.requests import RequestState
 from hexapod.plan.risks import AnswerKind, RiskKind, RiskState
 
 
@@ -371,6 +372,26 @@ class ReportEntry(Entry):
     outside: bool = False
 
 
+class RequestEntry(Entry):
+    """What somebody asks for before there is a project."""
+
+    id: str
+    name: str
+    asked: str
+    why: str = ""
+    wanted_by: str | None = None
+    size: int = 0
+    benefit: str = ""
+    who: str = ""
+    email: str = ""
+    state: RequestState = RequestState.NEW
+    word: str = ""
+    by: str = ""
+    answered: str | None = None
+    project: str | None = None
+    source: str = ""
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -393,3 +414,4 @@ class PlanDocument(Entry):
     baselines: list[BaselineEntry] = []
     risks: list[RiskEntry] = []
     reports: list[ReportEntry] = []
+    requests: list[RequestEntry] = []

@@ -35,6 +35,7 @@ PLURAL = {  # in such an order that none is a key of what comes before it
     "risk": "risks",
     "reservation": "reservations", "assignment": "assignments", "link": "links", "comment": "comments", "view": "views",
     "report": "reports",
+    "request": "requests",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
     "project": "projects", "baseline": "baselines", "calendar": "calendars",
 }  # fmt: skip

@@ -29,6 +29,7 @@ from hexapod.formats.documents import (
     TaskEntry,
     ViewEntry,
 )
+from hexapod.formats.request_entries import request_entry
 from hexapod.formats.risk_entries import risk_entry
 from hexapod.plan.records import (
     DAY,
@@ -239,6 +240,7 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "comments": comment_entry,
     "views": view_entry,
     "reports": report_entry,
+    "requests": request_entry,
     "stages": stage_entry,
     "errands": errand_entry,
     "logs": log_entry,

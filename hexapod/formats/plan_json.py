@@ -53,6 +53,7 @@ from hexapod.formats.plan_entries import (
     task_entry,
     view_entry,
 )
+from hexapod.formats.request_entries import request_entry, request_of
 from hexapod.formats.risk_entries import risk_entry, risk_of
 from hexapod.plan.kept import reports_in_order
 from hexapod.plan.outline import outline_order
@@ -137,6 +138,7 @@ def write_plan(plan: Plan) -> bytes:
         [baseline_entry(b) for b in sorted(plan.baselines.values(), key=lambda b: (b.project, b.at, b.id))],
         [risk_entry(r) for r in sorted(plan.risks.values(), key=lambda r: (r.project, r.id))],
         [report_entry(r) for r in reports_in_order(plan.reports.values())],
+        [request_entry(r) for r in sorted(plan.requests.values(), key=lambda r: (r.asked, r.id))],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -252,6 +254,7 @@ ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
     "budgets": budget_of,
     "baselines": baseline_of,
     "risks": risk_of,
+    "requests": request_of,
 }
 
 

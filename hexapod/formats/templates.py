@@ -9,6 +9,7 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 
+import platformdirs
 from msgspec.structs import replace
 
 from hexapod.errors import BadFile, HexapodError
@@ -29,6 +30,11 @@ class Template:
     is_shipped: bool
     plan: Plan | None
     trouble: str = ""
+
+
+def own_library() -> Path:
+    """Where the user's own templates are kept."""
+    return Path(platformdirs.user_data_dir("hexapod")) / "templates"
 
 
 def templates(own: Path) -> list[Template]:

@@ -34,6 +34,7 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
+from hexapod.plan.requests import Request
 from hexapod.plan.risks import Risk
 from hexapod.plan.scenarios import Scenario
 
@@ -125,6 +126,7 @@ _ALL = (
         since=10),
     Kind("scenarios", "scenario", Scenario, since=11),
     Kind("reports", "report", KeptReport, since=12),
+    Kind("requests", "request", Request, since=12),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -156,6 +158,7 @@ class Maps:
     risks: Map[str, Risk]
     scenarios: Map[str, Scenario]
     reports: Map[str, KeptReport]
+    requests: Map[str, Request]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -181,6 +184,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     risks: tuple[Pair[Risk], ...] = ()
     scenarios: tuple[Pair[Scenario], ...] = ()
     reports: tuple[Pair[KeptReport], ...] = ()
+    requests: tuple[Pair[Request], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

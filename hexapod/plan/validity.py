@@ -57,7 +57,7 @@ from hexapod.plan.validity_of_accounts import (
     reference_trouble,
     sheet_trouble,
 )
-from hexapod.plan.validity_of_reports import report_trouble
+from hexapod.plan.validity_of_reports import report_trouble, request_trouble
 from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, scenario_trouble, together_trouble
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
@@ -487,6 +487,7 @@ _RULES: dict[str, Any] = {
     "risks": risk_trouble,
     "scenarios": scenario_trouble,
     "reports": report_trouble,
+    "requests": request_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

@@ -335,6 +335,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("telling.reports", "Reports", projects.show_reports, "Reports", "Ctrl+Alt+,"),
     Action("report.write", "Write the report…", projects.write_report, "Reports", "Ctrl+Alt+."),
     Action("telling.page", "The page to read", projects.show_page, "Reports", "Ctrl+Alt+/"),
+    Action("telling.requests", "Requests", projects.show_requests, "Reports", "Ctrl+Alt+'"),
+    Action("requests.new", "A request…", projects.begin_request, "Reports", ""),
     Action("outside.mark", "People outside may see it", projects.mark_outside, "Reports", "", "", ("row", "chart"),
            enabled=_selected),
     Action("outside.unmark", "It stays inside", projects.mark_inside, "Reports", "", "", ("row", "chart"),

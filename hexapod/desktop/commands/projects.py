@@ -35,6 +35,16 @@ def show_page(window: Host) -> None:
     window.show_part("page", "telling")
 
 
+def show_requests(window: Host) -> None:
+    window.show_part("requests", "telling")
+
+
+def begin_request(window: Host) -> None:
+    """An empty form for what somebody asks for."""
+    show_requests(window)
+    window.desk.requests.begin_new()
+
+
 def mark_outside(window: Host) -> None:
     _mark(window, True)
 

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.page import PageWork
     from hexapod.desktop.models.portfolio import PortfolioWork
     from hexapod.desktop.models.reports import ReportsWork
+    from hexapod.desktop.models.requests import RequestsWork
     from hexapod.desktop.models.risks import RisksWork
     from hexapod.desktop.models.round import RoundWork
     from hexapod.desktop.models.scenarios import ScenariosWork
@@ -142,6 +143,13 @@ class Works:
         from hexapod.desktop.models.reports import ReportsWork
 
         return ReportsWork(self._desk)
+
+    @cached_property
+    def requests(self) -> RequestsWork:
+        """What somebody asks for before there is a project."""
+        from hexapod.desktop.models.requests import RequestsWork
+
+        return RequestsWork(self._desk)
 
     @cached_property
     def page(self) -> PageWork:

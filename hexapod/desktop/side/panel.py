@@ -18,7 +18,7 @@ NARROW = 1430  # below it the usual columns, the chart and the side have no room
 ROOM = 1200  # from which on there is room for a page that is half of what its leg is for
 EDGE_WORDS = {"inspector": "Why these dates", "proposal": "Levelling", "round": "What it does",
               "scenario": "The scenario", "glance": "How it stands"}  # fmt: skip
-HALVES = ("scenario", "glance", "report", "page")  # they stay open in a window that has room
+HALVES = ("scenario", "glance", "report", "page", "request")  # they stay open in a window that has room
 # Pages that are looked at and left again by asking for them once more.
 SHEETS = ("history", "legend", "soundness", "columns", "replace", "projects", "float_paths", "ripple", "seats",
           "guard", "pool", "forms", "stages", "notices", "ways")  # fmt: skip

@@ -1,4 +1,4 @@
-"""The Tell leg: all projects at a glance, their milestones, reports, and the page."""
+"""The Tell leg: all projects at a glance, their milestones, reports, the page, and requests."""
 
 from __future__ import annotations
 
@@ -9,8 +9,10 @@ PARTS = {
     "milestones": ("Milestones", "telling.milestones_view", "MilestonesView"),
     "reports": ("Reports", "telling.reports_view", "ReportsView"),
     "page": ("Page", "telling.page_view", "PageView"),
+    "requests": ("Requests", "telling.requests_view", "RequestsView"),
 }
 
 
 class TellLeg(PartsLeg):
-    name, parts, sides = "telling", PARTS, {"projects": "glance", "reports": "report", "page": "page"}
+    name, parts = "telling", PARTS
+    sides = {"projects": "glance", "reports": "report", "page": "page", "requests": "request"}

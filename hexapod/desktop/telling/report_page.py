@@ -87,7 +87,7 @@ class ReportPage(Page):
                 up.clicked.connect(lambda _, part=part: self._earlier(part))
                 line.addWidget(up)
             self.box.addLayout(line)
-        outside = QCheckBox("For people outside: only what is marked")
+        outside = QCheckBox("For people outside")
         outside.setObjectName("reportOutside")
         outside.setChecked(wish.outside)
         outside.toggled.connect(lambda on: self.work.want(replace(self.work.wish, outside=on)))

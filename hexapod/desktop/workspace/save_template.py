@@ -9,9 +9,8 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import label
-from hexapod.desktop.workspace.templates_page import own_library
 from hexapod.errors import BadText
-from hexapod.formats.templates import save_template
+from hexapod.formats.templates import own_library, save_template
 from hexapod.plan import edits
 
 

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
-import platformdirs
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from hexapod.desktop import dates
@@ -13,17 +11,12 @@ from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label, narrow
 from hexapod.errors import EditRefused
-from hexapod.formats.templates import Template, templates
+from hexapod.formats.templates import Template, own_library, templates
 from hexapod.plan import edits
 from hexapod.plan.records import DAY
 from hexapod.worktime.clock import today
 
 KEEP, NOBODY = "as in the template", "nobody"
-
-
-def own_library() -> Path:
-    """Where the user's own templates are kept."""
-    return Path(platformdirs.user_data_dir("hexapod")) / "templates"
 
 
 class TemplatesPage(Form):

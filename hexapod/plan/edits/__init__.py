@@ -63,6 +63,14 @@ from hexapod.plan.edits.progress import (
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
 from hexapod.plan.edits.reporting import forget_report, keep_report, mark_fields, mark_projects, mark_tasks
+from hexapod.plan.edits.requesting import (
+    accept_request,
+    decline_request,
+    look_at_request,
+    project_of_request,
+    remove_requests,
+    save_requests,
+)
 from hexapod.plan.edits.risks import remove_risks, risk_came, save_risk, take_answer, task_of_action
 from hexapod.plan.edits.running import (
     add_errands,
@@ -104,6 +112,7 @@ from hexapod.plan.edits.viewing import forget_view, keep_view
 __all__ = [
     "Edit",
     "Scope",
+    "accept_request",
     "add_comment",
     "add_errands",
     "add_rows",
@@ -121,6 +130,7 @@ __all__ = [
     "contract",
     "correct",
     "crowd",
+    "decline_request",
     "delay_project",
     "detach",
     "drop_project",
@@ -142,6 +152,7 @@ __all__ = [
     "keep_report",
     "keep_view",
     "link",
+    "look_at_request",
     "mark_fields",
     "mark_projects",
     "mark_tasks",
@@ -156,6 +167,7 @@ __all__ = [
     "outdent",
     "pattern_of",
     "plan_back",
+    "project_of_request",
     "put_in_stage",
     "put_on_board",
     "put_on_hold",
@@ -168,6 +180,7 @@ __all__ = [
     "remove_logs",
     "remove_occurrences",
     "remove_project",
+    "remove_requests",
     "remove_reservation",
     "remove_resource",
     "remove_risks",
@@ -187,6 +200,7 @@ __all__ = [
     "save_field",
     "save_logs",
     "save_project",
+    "save_requests",
     "save_reservation",
     "save_resource",
     "save_risk",
