@@ -6,13 +6,15 @@ import random
 import unittest
 
 from hexapod.errors import EditRefused
+from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
+from hexapod.plan.accounts import Budget, EntryKind, MoneyEntry
 from hexapod.plan.changes import diff
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.outline import levels_of_text, number_of, rows, task_at
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link
-from hexapod.plan.validity import check
+from hexapod.plan.validity import check, check_whole
 from tests.storm import random_step
 from tests.support import project, random_plan, tasks
 
@@ -78,6 +80,24 @@ class Outline(unittest.TestCase):
         self.after(edits.chain(self.plan, chosen))
         b, d, e = (self.ids[x] for x in "BDE")
         self.assertEqual(set(self.plan.links), {(b, d, "FS"), (d, e, "FS")})
+
+
+class IntoAnotherProject(unittest.TestCase):
+    def test_money_and_budgets_of_rows_go_with_them(self) -> None:
+        plan = edits.add_text("p", "A\n  B\n  C\nD").applied_to(Plan.of([project(), project("q")]))
+        ids = {t.name: t.id for t in plan.tasks.values()}
+        plan = edits.save_entry(
+            plan, MoneyEntry("e", "p", "Glass", EntryKind.COST, 900, 20_000, 20_000, task=ids["B"])
+        ).applied_to(plan)
+        plan = edits.save_budget(plan, Budget("b", "p", task=ids["A"], amount=5000)).applied_to(plan)
+        other = MoneyEntry("o", "p", "Lamps", EntryKind.COST, 100, 20_000, 20_000, task=ids["D"])
+        plan = edits.save_entry(plan, other).applied_to(plan)
+        moved = edits.move_to(plan, [ids["A"]], "q", None, None).applied_to(plan)
+        check_whole(moved)
+        self.assertEqual(
+            (moved.entries["e"].project, moved.budgets["b"].project, moved.entries["o"].project), ("q", "q", "p")
+        )
+        self.assertEqual(read_plan(write_plan(moved)).entries, moved.entries)
 
 
 class Validity(unittest.TestCase):

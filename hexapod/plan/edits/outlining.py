@@ -117,16 +117,29 @@ def _put_at(draft: Draft, task_ids: list[str], place: Place, index: int) -> None
     """Give rows a new place; a place in another project takes their branches there."""
     for task_id, rank in zip(task_ids, ranks_at(draft, place, index, len(task_ids)), strict=True):
         task = draft.task(task_id)
-        if task.project != place[0]:
-            _take_below(draft, task, place[0])
+        moved = {task_id} if task.project != place[0] else set()
+        if moved:
+            _take_below(draft, task, place[0], moved)
         draft.put(replace(task, project=place[0], parent=place[1], rank=rank))
+        if moved:
+            _take_along(draft, moved, place[0])
 
 
-def _take_below(draft: Draft, task: Task, project: str) -> None:
+def _take_below(draft: Draft, task: Task, project: str, moved: set[str]) -> None:
     for child_id in list(draft.children_of(task.project, task.id)):
         child = draft.task(child_id)
-        _take_below(draft, child, project)
+        moved.add(child_id)
+        _take_below(draft, child, project, moved)
         draft.put(replace(child, project=project))
+
+
+def _take_along(draft: Draft, moved: set[str], project: str) -> None:
+    """Money and budgets of rows go with them into another project."""
+    for kind in ("entries", "budgets"):
+        for key in draft.keys(kind):
+            record = draft.get(kind, key)
+            if record.task in moved:
+                draft.put(replace(record, project=project))
 
 
 def indent(plan: Plan, task_ids: Sequence[str]) -> Edit:
