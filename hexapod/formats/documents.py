@@ -392,6 +392,36 @@ class RequestEntry(Entry):
     source: str = ""
 
 
+class RouteEntry(Entry):
+    """A way that approvals go."""
+
+    id: str
+    name: str
+    people: list[str] = []
+    in_order: bool = True
+
+
+class ApprovalAnswerEntry(Entry):
+    person: str
+    name: str
+    yes: bool
+    word: str
+    at: str
+
+
+class ApprovalEntry(Entry):
+    """Who has to agree to a milestone, and what they said."""
+
+    id: str
+    task: str
+    people: list[str] = []
+    in_order: bool = True
+    work: str | None = None
+    by: str = ""
+    asked: str | None = None
+    answers: list[ApprovalAnswerEntry] = []
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -415,3 +445,5 @@ class PlanDocument(Entry):
     risks: list[RiskEntry] = []
     reports: list[ReportEntry] = []
     requests: list[RequestEntry] = []
+    routes: list[RouteEntry] = []
+    approvals: list[ApprovalEntry] = []

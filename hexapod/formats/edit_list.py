@@ -36,6 +36,8 @@ PLURAL = {  # in such an order that none is a key of what comes before it
     "reservation": "reservations", "assignment": "assignments", "link": "links", "comment": "comments", "view": "views",
     "report": "reports",
     "request": "requests",
+    "approval": "approvals",
+    "route": "routes",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
     "project": "projects", "baseline": "baselines", "calendar": "calendars",
 }  # fmt: skip

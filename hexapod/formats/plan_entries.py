@@ -29,7 +29,7 @@ from hexapod.formats.documents import (
     TaskEntry,
     ViewEntry,
 )
-from hexapod.formats.request_entries import request_entry
+from hexapod.formats.request_entries import approval_entry, request_entry, route_entry
 from hexapod.formats.risk_entries import risk_entry
 from hexapod.plan.records import (
     DAY,
@@ -241,6 +241,8 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "views": view_entry,
     "reports": report_entry,
     "requests": request_entry,
+    "routes": route_entry,
+    "approvals": approval_entry,
     "stages": stage_entry,
     "errands": errand_entry,
     "logs": log_entry,

@@ -53,7 +53,14 @@ from hexapod.formats.plan_entries import (
     task_entry,
     view_entry,
 )
-from hexapod.formats.request_entries import request_entry, request_of
+from hexapod.formats.request_entries import (
+    approval_entry,
+    approval_of,
+    request_entry,
+    request_of,
+    route_entry,
+    route_of,
+)
 from hexapod.formats.risk_entries import risk_entry, risk_of
 from hexapod.plan.kept import reports_in_order
 from hexapod.plan.outline import outline_order
@@ -139,6 +146,8 @@ def write_plan(plan: Plan) -> bytes:
         [risk_entry(r) for r in sorted(plan.risks.values(), key=lambda r: (r.project, r.id))],
         [report_entry(r) for r in reports_in_order(plan.reports.values())],
         [request_entry(r) for r in sorted(plan.requests.values(), key=lambda r: (r.asked, r.id))],
+        [route_entry(r) for r in sorted(plan.routes.values(), key=lambda r: (r.rank, r.id))],
+        [approval_entry(a) for a in sorted(plan.approvals.values(), key=lambda a: (position[a.task], a.id))],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -233,6 +242,9 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
             report.id, report.name, rank, tuple(report.parts), report.heading, report.text, tuple(report.projects),
             report.department, report.days, report.outside,
         ))  # fmt: skip
+    for i, (route, rank) in enumerate(_ranked(document.routes)):
+        named(route.id, f"$.routes[{i}]")
+        put("routes", i, route_of(route, rank))
     for i, (stage, rank) in enumerate(_ranked(document.stages)):
         named(stage.id, f"$.stages[{i}]")
         put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))
@@ -255,6 +267,7 @@ ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
     "baselines": baseline_of,
     "risks": risk_of,
     "requests": request_of,
+    "approvals": approval_of,
 }
 
 

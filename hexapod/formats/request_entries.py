@@ -1,9 +1,10 @@
-"""Requests in plan JSON: written and read."""
+"""Requests, approvals and their routes in plan JSON: written and read."""
 
 from __future__ import annotations
 
-from hexapod.formats.documents import RequestEntry
+from hexapod.formats.documents import ApprovalAnswerEntry, ApprovalEntry, RequestEntry, RouteEntry
 from hexapod.formats.places import day_or_none, moment_at, moment_or_none
+from hexapod.plan.approvals import Approval, ApprovalAnswer, Route
 from hexapod.plan.requests import Request
 from hexapod.worktime.clock import date_of, iso
 
@@ -24,3 +25,25 @@ def request_of(entry: RequestEntry, place: str) -> Request:
         entry.state, entry.word, entry.by, moment_or_none(entry.answered, f"{place}.answered"), entry.project,
         entry.source,
     )  # fmt: skip
+
+
+def route_entry(r: Route) -> RouteEntry:
+    return RouteEntry(r.id, r.name, list(r.people), r.in_order)
+
+
+def route_of(entry: RouteEntry, rank: str) -> Route:
+    return Route(entry.id, entry.name, rank, tuple(entry.people), entry.in_order)
+
+
+def approval_entry(a: Approval) -> ApprovalEntry:
+    answers = [ApprovalAnswerEntry(x.person, x.name, x.yes, x.word, iso(x.at)) for x in a.answers]
+    return ApprovalEntry(a.id, a.task, list(a.people), a.in_order, a.work, a.by, iso(a.asked), answers)
+
+
+def approval_of(entry: ApprovalEntry, place: str) -> Approval:
+    answers = tuple(
+        ApprovalAnswer(x.person, x.name, x.yes, x.word, moment_at(x.at, f"{place}.answers[{i}].at"))
+        for i, x in enumerate(entry.answers)
+    )
+    asked = moment_or_none(entry.asked, f"{place}.asked") or 0
+    return Approval(entry.id, entry.task, tuple(entry.people), entry.in_order, entry.work, entry.by, asked, answers)

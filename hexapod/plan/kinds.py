@@ -16,6 +16,7 @@ from immutables import Map
 from msgspec import Struct
 
 from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet
+from hexapod.plan.approvals import Approval, Route
 from hexapod.plan.records import (
     Assignment,
     AssignmentKey,
@@ -127,6 +128,13 @@ _ALL = (
     Kind("scenarios", "scenario", Scenario, since=11),
     Kind("reports", "report", KeptReport, since=12),
     Kind("requests", "request", Request, since=12),
+    Kind("routes", "route", Route, references=(
+        Reference("people", "resources", "The route “{name}” names someone, “{missing}”, who does not exist."),),
+        since=12),
+    Kind("approvals", "approval", Approval, references=(
+        Reference("task", "tasks", f"An approval {_NO_TASK}"),
+        Reference("work", "tasks", f"An approval {_NO_TASK}"),
+        Reference("people", "resources", f"An approval {_NOBODY}")), since=12),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -159,6 +167,8 @@ class Maps:
     scenarios: Map[str, Scenario]
     reports: Map[str, KeptReport]
     requests: Map[str, Request]
+    routes: Map[str, Route]
+    approvals: Map[str, Approval]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -185,6 +195,8 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     scenarios: tuple[Pair[Scenario], ...] = ()
     reports: tuple[Pair[KeptReport], ...] = ()
     requests: tuple[Pair[Request], ...] = ()
+    routes: tuple[Pair[Route], ...] = ()
+    approvals: tuple[Pair[Approval], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

@@ -12,7 +12,6 @@ from collections.abc import Iterable, Mapping
 from typing import Any, TypeVar
 
 from immutables import Map
-from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet, SheetState, WeekKey
@@ -37,7 +36,8 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
-from hexapod.plan.risks import Risk, without_tasks
+from hexapod.plan.removing import let_go
+from hexapod.plan.risks import Risk
 
 T = TypeVar("T")
 
@@ -357,16 +357,7 @@ class Draft:
         entered for them stays with their project, and so do risks."""
         gone: set[str] = set()
         self._remove_branch(task_id, gone)
-        for key in self.keys("entries"):
-            entry = self.get("entries", key)
-            if entry.task in gone:
-                self.put(replace(entry, task=None))
-        for key in self.keys("budgets"):
-            if self.get("budgets", key).task in gone:
-                self.remove("budgets", key)
-        for key in self.keys("risks"):
-            if not gone.isdisjoint(self.get("risks", key).tasks):
-                self.put(without_tasks(self.get("risks", key), gone))
+        let_go(self, gone)
 
     def _remove_branch(self, task_id: str, gone: set[str]) -> None:
         task = self.task(task_id)

@@ -32,13 +32,11 @@ from hexapod.plan.records import (
     Assignment,
     Calendar,
     CalendarException,
-    Comment,
     Direction,
     Field,
     FieldKind,
     FieldValue,
     Interval,
-    KeptView,
     Link,
     Project,
     Reservation,
@@ -57,8 +55,15 @@ from hexapod.plan.validity_of_accounts import (
     reference_trouble,
     sheet_trouble,
 )
-from hexapod.plan.validity_of_reports import report_trouble, request_trouble
 from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, scenario_trouble, together_trouble
+from hexapod.plan.validity_of_telling import (
+    approval_trouble,
+    comment_trouble,
+    report_trouble,
+    request_trouble,
+    route_trouble,
+    view_trouble,
+)
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
 
 
@@ -404,23 +409,11 @@ def _field(plan: Plan, field: Field) -> str | None:
     return None
 
 
-def _view(plan: Plan, view: KeptView) -> str | None:
-    if not view.name.strip() or len(view.name) > LONGEST_NAME:
-        return f"A view needs a name of at most {LONGEST_NAME} characters."
-    return None if len(view.shows) <= LONGEST_TEXT else f"The view “{view.name}” is too long."
-
-
-def _comment(plan: Plan, comment: Comment) -> str | None:
-    if not comment.text.strip() or len(comment.text) > LONGEST_TEXT:
-        return f"A comment needs some words, at most {LONGEST_TEXT} characters."
-    return None if _is_time(comment.at) else "The time of a comment lies outside 1970 to 2129."
-
-
 def _removed_task(plan: Plan, task: Task) -> str | None:
     at_task = (plan.links_at, plan.assigned, plan.comments_on, plan.logs_on)
     if plan.children.get((task.project, task.id)) or any(found.get(task.id) for found in at_task):
         return f"“{task.name}” is still in use by rows below it, links, assignments, comments or hours."
-    return still_referred_to(plan, "tasks", task.id, ("entries", "budgets", "risks"))
+    return still_referred_to(plan, "tasks", task.id, ("entries", "budgets", "risks", "approvals"))
 
 
 def _removed_resource(plan: Plan, resource: Resource) -> str | None:
@@ -475,8 +468,8 @@ _RULES: dict[str, Any] = {
     "projects": _project,
     "calendars": _calendar,
     "fields": _field,
-    "comments": _comment,
-    "views": _view,
+    "comments": comment_trouble,
+    "views": view_trouble,
     "stages": stage_trouble,
     "errands": errand_trouble,
     "logs": log_trouble,
@@ -488,6 +481,8 @@ _RULES: dict[str, Any] = {
     "scenarios": scenario_trouble,
     "reports": report_trouble,
     "requests": request_trouble,
+    "routes": route_trouble,
+    "approvals": approval_trouble,
 }
 _REMOVED: dict[str, Any] = {
     "tasks": _removed_task,

@@ -1,5 +1,13 @@
 """The edits a person can make, each a plain change of a draft with the words it is known by."""
 
+from hexapod.plan.edits.approving import (
+    answer_approval,
+    ask_again,
+    ask_approval,
+    keep_route,
+    remove_approvals,
+    remove_routes,
+)
 from hexapod.plan.edits.assigning import (
     assign,
     hand_over,
@@ -118,7 +126,10 @@ __all__ = [
     "add_rows",
     "add_task",
     "add_text",
+    "answer_approval",
     "approve",
+    "ask_again",
+    "ask_approval",
     "assign",
     "attach",
     "begin",
@@ -150,6 +161,7 @@ __all__ = [
     "indent",
     "keep_baseline",
     "keep_report",
+    "keep_route",
     "keep_view",
     "link",
     "look_at_request",
@@ -171,6 +183,7 @@ __all__ = [
     "put_in_stage",
     "put_on_board",
     "put_on_hold",
+    "remove_approvals",
     "remove_baseline",
     "remove_budgets",
     "remove_calendar",
@@ -184,6 +197,7 @@ __all__ = [
     "remove_reservation",
     "remove_resource",
     "remove_risks",
+    "remove_routes",
     "remove_scenarios",
     "remove_stage",
     "remove_tasks",

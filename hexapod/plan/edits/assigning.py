@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
+from hexapod.plan.approvals import without_person
 from hexapod.plan.edits.edit import Edit, saving
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Assignment, Resource
@@ -39,6 +40,10 @@ def remove_resource(plan: Plan, resource_id: str) -> Edit:
             draft.put(replace(project, led_by=None))
         for risk in [r for r in plan.risks.values() if r.owner == resource_id]:
             draft.put(replace(risk, owner=None))
+        for approval in [a for a in plan.approvals.values() if resource_id in a.people]:
+            draft.put(without_person(approval, resource_id))
+        for route in [r for r in plan.routes.values() if resource_id in r.people]:
+            draft.put(replace(route, people=tuple(p for p in route.people if p != resource_id)))
         for errand in [e for e in plan.errands.values() if e.resource == resource_id]:
             draft.remove("errands", errand.id)
         for task in [t for t in plan.tasks.values() if resource_id in t.also_told]:

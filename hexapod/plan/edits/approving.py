@@ -1,0 +1,127 @@
+"""Edits of approvals: asked for, answered, asked for again, taken back; and the routes that they go."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from msgspec.structs import replace
+
+from hexapod.errors import EditRefused
+from hexapod.plan.approvals import Approval, ApprovalAnswer, ApprovalState, Route
+from hexapod.plan.edits.edit import Edit, in_steps, new_id, removing, saving
+from hexapod.plan.edits.outlining import add_task
+from hexapod.plan.edits.progress import finish, reopen
+from hexapod.plan.plan import Draft, Gone, Plan
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import Link, LinkType, Task, TaskKind
+
+
+def ask_approval(
+    plan: Plan, task_id: str, people: Sequence[str], who: str, now: int, *, in_order: bool = True
+) -> tuple[str, Edit]:
+    """Ask people to agree to a row: its id, and the edit. A milestone becomes the approval itself; behind other work
+    comes a milestone of its own, and what waited for the work waits for that. ``EditRefused`` without people."""
+    task = plan.task(task_id)
+    if not people:
+        raise EditRefused("Say who has to agree.")
+    chosen = tuple(dict.fromkeys(plan.resource(p).id for p in people))
+    if task.is_done and _is_moment(task):
+        raise EditRefused(f"“{task.name}” is reached already.")
+    if any(a.task == task_id for a in plan.approvals.values()):
+        raise EditRefused(f"“{task.name}” waits for approval already.")
+    made = new_id()
+    if _is_moment(task) and not plan.is_summary(task_id):
+        approval = Approval(made, task_id, chosen, in_order, None, who, now)
+        return made, Edit(f"Ask for approval of “{task.name}”", lambda draft: draft.put(approval))
+    approval = Approval(made, "", chosen, in_order, task_id, who, now)
+    return made, in_steps(f"Ask for approval of “{task.name}”", [
+        lambda p: add_task(task.project, f"{task.name} approved", task_id, duration=0),
+        lambda p: Edit("", lambda draft: _tie(draft, p, task_id, approval)),
+    ])  # fmt: skip
+
+
+def _tie(draft: Draft, plan: Plan, work: str, approval: Approval) -> None:
+    """Put the new milestone behind the work, and what waited for its end behind the milestone."""
+    home = plan.tasks[work]
+    siblings = plan.children_of(home.project, home.parent)
+    mark = siblings[siblings.index(work) + 1]
+    draft.put(replace(plan.tasks[mark], kind=TaskKind.MILESTONE, duration=0))
+    for link in plan.links_from(work):
+        if link.type is LinkType.FS and (mark, link.successor, link.type.value) not in plan.links:
+            draft.remove("links", link.key)
+            draft.put(replace(link, predecessor=mark))
+    draft.put(Link(work, mark))
+    draft.put(replace(approval, task=mark))
+
+
+def _is_moment(task: Task) -> bool:
+    return task.kind is TaskKind.MILESTONE or not task.minutes
+
+
+def answer_approval(plan: Plan, approval_id: str, person: str, yes: bool, word: str, now: int) -> Edit:
+    """One of them says yes, or no with a word. With the last yes the milestone is reached; with a no its work goes on.
+    ``EditRefused`` where it is not their turn, or the work is not done."""
+    approval = _there(plan, approval_id)
+    mark = plan.task(approval.task)
+    if person not in approval.turn:
+        waits = ", ".join(plan.resources[p].name for p in approval.turn)
+        raise EditRefused(
+            f"It is the turn of {waits}." if waits else "It was answered already. Ask for it again first."
+        )
+    if not yes and not word.strip():
+        raise EditRefused("Say why not: the word goes back with it.")
+    if yes and approval.work is not None and not _is_worked(plan, approval.work):
+        raise EditRefused(f"“{plan.task(approval.work).name}” is not done yet.")
+    answer = ApprovalAnswer(person, plan.resource(person).name, yes, word.strip(), now)
+    said = replace(approval, answers=(*approval.answers, answer))
+    words = f"{answer.name} {'agrees to' if yes else 'sends back'} “{mark.name}”"
+    steps = [lambda p: Edit("", lambda draft: draft.put(said))]
+    if said.state is ApprovalState.GIVEN:
+        steps.append(lambda p: finish(p, [approval.task], now))
+    elif not yes and approval.work is not None and _is_worked(plan, approval.work):
+        work = approval.work
+        steps.append(lambda p: reopen(p, [work]))
+    return in_steps(words, steps)
+
+
+def _is_worked(plan: Plan, task_id: str) -> bool:
+    """Whether all of a row is done."""
+    leaves = [t for t in plan.branch(task_id) if not plan.is_summary(t)]
+    return all(plan.tasks[t].is_done for t in leaves)
+
+
+def ask_again(plan: Plan, approval_id: str, who: str, now: int) -> Edit:
+    """Everybody is asked anew; what was said before is in the history."""
+    approval = _there(plan, approval_id)
+    if approval.state is ApprovalState.GIVEN:
+        raise EditRefused("Everybody has agreed already.")
+    anew = replace(approval, answers=(), by=who, asked=now)
+    return Edit(f"Ask again for approval of “{plan.task(approval.task).name}”", lambda draft: draft.put(anew))
+
+
+def remove_approvals(plan: Plan, approvals: Sequence[str]) -> Edit:
+    """Nobody has to agree any more; the milestone stays."""
+    name = plan.task(_there(plan, approvals[0]).task).name
+    return removing(f"No approval of “{name}” any more", "approvals", approvals)
+
+
+def keep_route(plan: Plan, name: str, people: Sequence[str], *, in_order: bool = True) -> Edit:
+    """A route under a name, in place of one that has it."""
+    said = name.strip()
+    known = next((r for r in plan.routes.values() if r.name.casefold() == said.casefold()), None)
+    last = max((r.rank for r in plan.routes.values()), default=None)
+    rank = ranks_between(last, None, 1)[0] if known is None else known.rank
+    route = Route(new_id() if known is None else known.id, said, rank, tuple(people), in_order)
+    return saving(plan, route, f"the route “{said}”")
+
+
+def remove_routes(plan: Plan, routes: Sequence[str]) -> Edit:
+    names = [plan.routes[r].name for r in routes if r in plan.routes]
+    return removing(f"Forget the route “{', '.join(names)}”", "routes", routes)
+
+
+def _there(plan: Plan, approval_id: str) -> Approval:
+    found = plan.approvals.get(approval_id)
+    if found is None:
+        raise Gone
+    return found
