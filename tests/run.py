@@ -48,7 +48,7 @@ GROUPS = (
             "tests/test_package.py",
         ],
     ),
-    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime", "tests/outlook"]),
+    ("schedule", ["tests/schedule", "tests/plan", "tests/worktime", "tests/outlook", "tests/reports"]),
 )
 
 

@@ -14,6 +14,7 @@ import numpy as np
 
 from hexapod.control.mine import is_milestone
 from hexapod.control.money import OverBudget
+from hexapod.plan.approvals import ApprovalState
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.plan.risks import RiskState
@@ -32,6 +33,7 @@ class NeedKind(StrEnum):
     BURST = "burst"  # a budget that is spent, and more
     SHORT = "short"  # a budget that will be burst by the forecast
     MILESTONE = "milestone"  # overdue
+    ANSWER = "answer"  # somebody is to agree to work that is done, or it was sent back
     CONFLICT = "conflict"
     TO_FINISH = "to_finish"  # late: beyond its target
     TO_BEGIN = "to_begin"  # late: it should have begun
@@ -85,6 +87,7 @@ def needs(
     finished as the plan was then; ``budgets`` are those that are burst, or will be, ``doubts`` targets that are met and
     not sure enough."""
     found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days), *_reviews(schedule.plan, now, days)]
+    found += _answers(schedule.plan)
     found += [Need(NeedKind.DOUBTFUL, d.project, d.task, d.target, chance=d.chance) for d in doubts]
     for over in budgets:
         if schedule.plan.projects[over.project].is_at_work:
@@ -128,6 +131,22 @@ def _reviews(plan: Plan, now: int, days: int) -> list[Need]:
         for r in due
         if plan.projects[r.project].is_at_work
     ]
+
+
+def _answers(plan: Plan) -> list[Need]:
+    """Approvals that wait for somebody: the work is done, or somebody said no."""
+    found = []
+    for approval in plan.approvals.values():
+        mark = plan.tasks[approval.task]
+        if approval.state is ApprovalState.GIVEN or mark.is_done or not plan.projects[mark.project].is_at_work:
+            continue
+        work = mark.id if approval.work is None else approval.work
+        is_worked = approval.work is None or all(
+            plan.tasks[t].is_done for t in plan.branch(work) if not plan.is_summary(t)
+        )
+        if is_worked or approval.state is ApprovalState.SENT_BACK:
+            found.append(Need(NeedKind.ANSWER, mark.project, mark.id, approval.asked))
+    return found
 
 
 def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:

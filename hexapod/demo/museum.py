@@ -12,6 +12,7 @@ import platformdirs
 from msgspec.structs import replace
 
 from hexapod.control.stages import first_stages
+from hexapod.demo.asked import ask
 from hexapod.demo.many import add_many
 from hexapod.demo.plans import (
     CARDS,
@@ -115,6 +116,7 @@ class _Builder:
         spender.spend(gallery)
         be_unsure(session, gallery, self.at)
         self._run_errands(gallery)
+        ask(session, {"gallery": gallery, "store": store}, self.at)
         try_out(session, store, roof, self.at)
         write_forms(session, gallery, FORMS)
         session.workspace.set_state(WANTED, True)

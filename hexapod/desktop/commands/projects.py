@@ -45,6 +45,12 @@ def begin_request(window: Host) -> None:
     window.desk.requests.begin_new()
 
 
+def show_approval(window: Host) -> None:
+    """Who has to agree to the selected row, or asking for it."""
+    window.side.show_page("approval")
+    window.side.open_now()
+
+
 def mark_outside(window: Host) -> None:
     _mark(window, True)
 

@@ -13,6 +13,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.errors import BadText, HexapodError
 from hexapod.fields.field import Texts
 from hexapod.plan import edits
+from hexapod.plan.approvals import Approval, ApprovalState
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.requests import Request, requests_in_order
@@ -68,6 +69,32 @@ class RequestsWork(QObject):
         self.chosen = ""
         self.changed.emit()
         self.asked.emit()
+
+    def approvals(self) -> list[Approval]:
+        """Those that somebody still has to agree to, sent back ones first."""
+        waiting = [a for a in self._desk.plan.approvals.values() if a.state is not ApprovalState.GIVEN]
+        return sorted(waiting, key=lambda a: (a.state is not ApprovalState.SENT_BACK, a.asked, a.id))
+
+    @property
+    def approval(self) -> Approval | None:
+        return self._desk.plan.approvals.get(self.chosen)
+
+    def name_of(self, row: Request | Approval) -> str:
+        """What a row of the list is called."""
+        plan = self._desk.plan
+        if isinstance(row, Approval):
+            task = plan.tasks.get(row.task)
+            return "" if task is None else f"{task.name} · {plan.projects[task.project].name}"
+        became = self.project_of(row)
+        return f"{row.name} · became “{became}”" if became and became != row.name else row.name
+
+    def waits_for(self, approval: Approval) -> str:
+        """Whose answer is waited for, or who said no."""
+        refused = next((a.name for a in approval.answers if not a.yes), "")
+        if refused:
+            return f"no from {refused}"
+        names = [self._desk.plan.resources[p].name for p in approval.turn]
+        return ", ".join(names) or "nobody is left"
 
     def project_of(self, request: Request) -> str:
         """The name of the project that it became."""

@@ -55,6 +55,7 @@ PAGES = {
     "risk": PageEntry("trying.risk_form", "RiskForm", "leave"),
     "risk_scales": PageEntry("trying.scales_form", "ScalesForm", "leave"),
     "risk_files": PageEntry("trying.risk_files_page", "RiskFilesPage"),
+    "approval": PageEntry("telling.approval_page", "ApprovalPage"),
     "request": PageEntry("telling.request_page", "RequestPage", "registry"),
     "page": PageEntry("telling.page_page", "PagePage"),
     "report": PageEntry("telling.report_page", "ReportPage"),

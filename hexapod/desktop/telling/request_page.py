@@ -11,6 +11,7 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, heading, icon_button, label, narrow
+from hexapod.desktop.telling.approval_part import ApprovalPart
 from hexapod.desktop.telling.requests_table import TITLES
 from hexapod.plan.edits import new_id
 from hexapod.plan.plan import Plan
@@ -34,12 +35,17 @@ class RequestPage(Page):
         self._registry = registry
         self._said: dict[str, str] = {}  # what was typed and not taken yet
         self._about: str | None = None
+        self._approval = ApprovalPart(self, desk)
         self.work.changed.connect(self.refresh)
 
     def fill(self) -> None:
         request = self.work.request
         if self._about != self.work.chosen:
             self._about, self._said = self.work.chosen, {}
+        approval = self.work.approval
+        if approval is not None:
+            self._approval.fill(approval)
+            return
         if request is None:
             self._fill_new()
         else:

@@ -12,6 +12,7 @@ from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.requests import RequestsWork
 from hexapod.desktop.theme.style import color, font, scaled
 from hexapod.desktop.theme.text import draw_text
+from hexapod.plan.approvals import Approval, ApprovalState
 from hexapod.plan.records import DAY
 from hexapod.plan.requests import Request, RequestState
 from hexapod.worktime.lengths import USUAL, format_days
@@ -34,23 +35,25 @@ class RequestsTable(WalkedTable):
         super().__init__("requestsTable", "Requests")
         self._work = work
 
-    def show_requests(self, found: Sequence[Request]) -> None:
+    def show_requests(self, found: Sequence[Request], approvals: Sequence[Approval]) -> None:
+        """Requests by how far they are, then what somebody still has to agree to."""
         rows: list[object] = []
         for state, title in TITLES.items():
             group = [request for request in found if request.state is state]
             rows += [Heading(f"{title} · {len(group)}"), *group] if group else []
+        rows += [Heading(f"To be agreed to · {len(approvals)}"), *approvals] if approvals else []
         self.show_rows(rows)
 
     def key_of(self, row: object) -> object:
-        return row.id if isinstance(row, Request) else row
+        return row.id if isinstance(row, Request | Approval) else row
 
     def chosen(self, row: object) -> None:
-        if isinstance(row, Request):
+        if isinstance(row, Request | Approval):
             self._work.look_at(row.id)
 
     def edit(self, text: str) -> None:
         """To the answer at the side."""
-        if isinstance(self.current, Request) and not text:
+        if isinstance(self.current, Request | Approval) and not text:
             self._work.asked.emit()
 
     def keys(self) -> dict[int, Callable[[], object]]:
@@ -59,20 +62,25 @@ class RequestsTable(WalkedTable):
     def tell(self) -> None:
         if isinstance(row := self.current, Request):
             self.setAccessibleDescription(f"{TITLES[row.state]}: {row.name}, {', '.join(self.texts(row))}")
+        elif isinstance(row, Approval):
+            self.setAccessibleDescription(f"To be agreed to: {self._work.name_of(row)}, {', '.join(self.texts(row))}")
 
-    def texts(self, row: Request) -> list[str]:
+    def texts(self, row: Request | Approval) -> list[str]:
         """The words of each column."""
+        if isinstance(row, Approval):
+            return [self._work.waits_for(row), "", "", dates.short_day(row.asked)]
         wanted = "" if row.wanted_by is None else dates.short_day(row.wanted_by * DAY)
         size = format_days(row.size, USUAL) if row.size else ""
         return [row.who, wanted, size, dates.short_day(row.asked)]
 
     def paint_row(self, painter: QPainter, row: object, top: int) -> None:
-        assert isinstance(row, Request)
+        assert isinstance(row, Request | Approval)
         left, high = self._left(), scaled(ROW)
-        weight = QFont.Weight.DemiBold if row.state is RequestState.NEW else QFont.Weight.Normal
-        painter.setPen(color("ink"))
-        became = self._work.project_of(row)
-        name = f"{row.name} · became “{became}”" if became and became != row.name else row.name
+        is_new = isinstance(row, Request) and row.state is RequestState.NEW
+        weight = QFont.Weight.DemiBold if is_new else QFont.Weight.Normal
+        is_back = isinstance(row, Approval) and row.state is ApprovalState.SENT_BACK
+        painter.setPen(color("brick" if is_back else "ink"))
+        name = self._work.name_of(row)
         draw_text(painter, font(9.5, weight), name, QRectF(scaled(NAME), top, left - scaled(NAME + 8), high))
         painter.setPen(color("muted"))
         for text, (_, width) in zip(self.texts(row), COLUMNS, strict=True):

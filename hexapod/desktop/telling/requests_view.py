@@ -31,7 +31,7 @@ class RequestsView(Part):
 
     def refresh(self) -> None:
         rows = self.work.rows()
-        self.table.show_requests(rows)
+        self.table.show_requests(rows, self.work.approvals())
         self._new.setEnabled(not self._desk.is_read_only)
         counts = {state: sum(r.state is state for r in rows) for state in RequestState}
         open_ = counts[RequestState.NEW] + counts[RequestState.LOOKED_AT]

@@ -32,6 +32,7 @@ TITLES = {
     NeedKind.BURST: "Budgets that are burst",
     NeedKind.SHORT: "Budgets that will not do, by the forecast",
     NeedKind.MILESTONE: "Overdue milestones",
+    NeedKind.ANSWER: "Waiting for somebody to agree",
     NeedKind.CONFLICT: "Contradictions",
     NeedKind.TO_FINISH: "Late: beyond their target",
     NeedKind.TO_BEGIN: "Late: should have begun",
@@ -118,6 +119,8 @@ class AttentionTable(WalkedTable):
             return f"finishes {by} beyond {dates.short_day(need.at)}"
         if need.conflict is not None:
             return conflict_words(plan, need.conflict)
+        if need.kind is NeedKind.ANSWER:
+            return self._answer_words(need)
         who = ", ".join(plan.resources[r].initials or plan.resources[r].name for r in plan.assigned.get(need.task, ()))
         said = {
             NeedKind.MILESTONE: f"should have been reached{f' {by} ago' if by else ''}, now {dates.short_day(need.at)}",
@@ -129,6 +132,18 @@ class AttentionTable(WalkedTable):
             NeedKind.DUE: f"to {dates.last_day(need.at)}",
         }[need.kind]
         return f"{said} · {who}" if who else said
+
+    def _answer_words(self, need: Need) -> str:
+        """Whose answer is waited for, or who said no."""
+        plan = self._desk.plan
+        approval = next((a for a in plan.approvals.values() if a.task == need.task), None)
+        if approval is None:
+            return ""
+        refused = [answer for answer in approval.answers if not answer.yes]
+        if refused:
+            return f"{refused[-1].name} said no: {refused[-1].word}"
+        waits = ", ".join(plan.resources[p].initials or plan.resources[p].name for p in approval.turn)
+        return f"asked {dates.short_day(need.at)} · {waits or 'nobody is left to agree'}"
 
     def _money_words(self, over: OverBudget) -> str:
         """``October 2026: 33,010 spent of 32,000``."""
@@ -147,6 +162,8 @@ class AttentionTable(WalkedTable):
         if need.task is None:
             return [Chip(WHY if need.money is None else MADE, False, None)]
         task = self._desk.plan.tasks[need.task]
+        if need.kind is NeedKind.ANSWER:
+            return [Chip(SHOW, False, None)]
         found: list[Chip] = []
         if need.kind is NeedKind.BLOCKED:
             found.append(Chip(HOLDS, False, None))
@@ -188,7 +205,7 @@ class AttentionTable(WalkedTable):
         need = self.current
         if not isinstance(need, Need) or self._editor is not None or self._desk.is_read_only:
             return
-        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED, NeedKind.DOUBTFUL):
+        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED, NeedKind.DOUBTFUL, NeedKind.ANSWER):
             if not text:
                 self.act(need, self.chips(need)[-1])
             return

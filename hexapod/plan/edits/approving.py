@@ -13,7 +13,7 @@ from hexapod.plan.edits.outlining import add_task
 from hexapod.plan.edits.progress import finish, reopen
 from hexapod.plan.plan import Draft, Gone, Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Link, LinkType, Task, TaskKind
+from hexapod.plan.records import Assignment, Link, LinkType, Task, TaskKind
 
 
 def ask_approval(
@@ -32,7 +32,8 @@ def ask_approval(
     made = new_id()
     if _is_moment(task) and not plan.is_summary(task_id):
         approval = Approval(made, task_id, chosen, in_order, None, who, now)
-        return made, Edit(f"Ask for approval of “{task.name}”", lambda draft: draft.put(approval))
+        return made, Edit(f"Ask for approval of “{task.name}”", lambda draft: _put(draft, approval))
+
     approval = Approval(made, "", chosen, in_order, task_id, who, now)
     return made, in_steps(f"Ask for approval of “{task.name}”", [
         lambda p: add_task(task.project, f"{task.name} approved", task_id, duration=0),
@@ -51,7 +52,15 @@ def _tie(draft: Draft, plan: Plan, work: str, approval: Approval) -> None:
             draft.remove("links", link.key)
             draft.put(replace(link, predecessor=mark))
     draft.put(Link(work, mark))
-    draft.put(replace(approval, task=mark))
+    _put(draft, replace(approval, task=mark))
+
+
+def _put(draft: Draft, approval: Approval) -> None:
+    """With those who have to agree at the milestone, so that it stands among their own work."""
+    draft.put(approval)
+    for person in approval.people:
+        if person not in draft.assigned(approval.task):
+            draft.put(Assignment(approval.task, person))
 
 
 def _is_moment(task: Task) -> bool:
