@@ -66,7 +66,11 @@ def mark_as_above(window: Host) -> None:
 def _mark(window: Host, outside: bool | None) -> None:
     """The selected rows, and with them what is below them."""
     desk = window.desk
-    desk.attempt(edits.mark_tasks(desk.plan, desk.selected(), outside))
+    rows = desk.selected()
+    if all(desk.plan.tasks[row].outside is outside for row in rows):
+        desk.told.emit("That is so already.", "", False)
+    else:
+        desk.do(edits.mark_tasks(desk.plan, rows, outside))
 
 
 def open_project(window: Host) -> None:
