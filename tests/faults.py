@@ -51,6 +51,8 @@ WAYS = ("tests.outlook.test_ways",)
 TRYING = ("tests.plan.test_trying",)
 REPORTS = ("tests.reports.test_week", "tests.reports.test_parts")
 FILES = ("tests.formats.test_reports",)
+REQUESTS = ("tests.formats.test_requests",)
+APPROVALS = ("tests.plan.test_approvals",)
 OUTSIDE = ("tests.reports.test_outside",)
 PAGE = ("tests.journeys.test_page",)
 PROJECTS = (
@@ -378,6 +380,16 @@ FAULTS = (
     Fault("reports: texts run as formulas", "hexapod/formats/reports/sheets.py", "sheet.write_string(r, c, _text(value))\n        elif kind", "sheet.write(r, c, \"=\" + value)\n        elif kind", FILES),
     Fault("reports: names are not escaped", "hexapod/formats/reports/web.py", "return escape(clean(text), quote=True)", "return clean(text)", FILES),
     Fault("reports: a slide leaves sentences out", "hexapod/formats/reports/slides.py", "            page, lines = [], 0\n            needs += sentence.under == under\n        page.append(sentence)", "            page, lines = [], 0\n            continue\n        page.append(sentence)", FILES),
+    Fault("requests: one file makes two", "hexapod/formats/requests.py", "if request.source not in known:", "if True:", REQUESTS),
+    Fault("requests: a project that nobody wants by a day", "hexapod/plan/edits/requesting.py", "draft.put(replace(draft.get(\"projects\", made), target_finish=target))", "pass", REQUESTS),
+    Fault("requests: no without a word", "hexapod/plan/edits/requesting.py", "if not word.strip():", "if False:", REQUESTS),
+    Fault("requests: days of work are hours", "hexapod/formats/requests.py", "DAY_OF_WORK = 480", "DAY_OF_WORK = 60", REQUESTS),
+    Fault("approvals: anybody answers for the next", "hexapod/plan/approvals.py", "return left[:1] if self.in_order else left", "return left", APPROVALS),
+    Fault("approvals: what waited for the work does not wait", "hexapod/plan/edits/approving.py", "draft.put(replace(link, predecessor=mark))", "draft.put(link)", APPROVALS),
+    Fault("approvals: one yes is enough", "hexapod/plan/approvals.py", "if self.people and said.issuperset(self.people):", "if self.people and said:", APPROVALS),
+    Fault("approvals: a no leaves the work done", "hexapod/plan/edits/approving.py", "elif not yes and approval.work is not None and _is_worked(plan, approval.work):", "elif False:", APPROVALS),
+    Fault("approvals: who left is waited for", "hexapod/plan/approvals.py", "tuple(p for p in approval.people if p != person)", "approval.people", APPROVALS),
+    Fault("money of a row stays behind in its project", "hexapod/plan/edits/outlining.py", "_take_along(draft, moved, place[0])", "pass", ("tests.plan.test_edits",)),
     Fault("outside: what is below a row that says no is seen", "hexapod/plan/outside.py", "known[task_id] = above if task.outside is None else task.outside", "known[task_id] = above or bool(task.outside)", OUTSIDE),
     Fault("outside: a project's name goes with its rows", "hexapod/reports/outside.py", "return Project(key, NOT_NAMED, project.start", "return Project(key, project.name, project.start", OUTSIDE),
     Fault("outside: notes go with a row", "hexapod/reports/outside.py", "target=task.target, fields=kept, outside=True)", "target=task.target, fields=task.fields, outside=True)", OUTSIDE),

@@ -15,7 +15,7 @@ from hexapod.system.files import make_folder, replacing, scratch_folder, write_w
 SIZE = (1280, 800)
 PUT_OFF = 300  # milliseconds; what waits longer, such as a notice that goes, is not waited for
 GUIDE_WIDTH = 760  # pixels
-FOR_GUIDE_ONLY = ("milestones", "page", "money", "scenario", "lanes",
+FOR_GUIDE_ONLY = ("milestones", "page", "requests", "money", "scenario", "lanes",
                   "legend", "seats", "ripple", "progress", "roles", "history", "guide", "import", "notes", "soundness",
                   "calendars", "reports", "proposal")  # fmt: skip
 THE_DAY = "2026-10-12T09:00"  # of all pictures: the Monday after what was told
@@ -392,6 +392,13 @@ def _page(window) -> None:  # type: ignore[no-untyped-def]
     _wait_for(lambda: desk.page.preview is not None and "Roof" in desk.page.preview.title)
 
 
+def _requests(window) -> None:  # type: ignore[no-untyped-def]
+    """The first request, with its answer at the side."""
+    window.show_part("requests", "telling")
+    window.side.open_now()
+    window.telling["requests"].table.go(1)
+
+
 def _attention(window) -> PutBack:  # type: ignore[no-untyped-def]
     window.show_part("attention")
     _wait_for(lambda: window.track["attention"].table.needs)
@@ -512,4 +519,5 @@ OF_MANY: dict[str, Callable[[object], PutBack | None]] = {
     "milestones": _milestones,
     "monday": _monday,
     "page": _page,
+    "requests": _requests,
 }

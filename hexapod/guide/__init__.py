@@ -10,9 +10,9 @@ from pathlib import Path
 FOLDER = Path(__file__).parent
 ORDER = (
     "first-steps", "lines", "links-and-limits", "progress", "round", "telling", "mine", "stages", "hours", "money",
-    "drift", "value", "scenarios", "ranges", "risks", "projects", "reports", "page", "attention", "chart", "views",
-    "network",    "planning-back", "pool", "load", "seats", "board", "levelling", "calendars", "fields-and-expressions",
-    "import-and-export", "printing",
+    "drift", "value", "scenarios", "ranges", "risks", "projects", "reports", "page", "requests", "attention", "chart",
+    "views", "network", "planning-back", "pool", "load", "seats", "board", "levelling", "calendars",
+    "fields-and-expressions", "import-and-export", "printing",
 )  # fmt: skip
 _HEADING = re.compile(r"^(#{1,3}) (.+)$", re.MULTILINE)
 _PICTURE = re.compile(r"!\[[^\]]*\]\((pictures/[^)]+)\)")

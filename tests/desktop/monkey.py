@@ -43,6 +43,7 @@ from hexapod.outlook.merge import Side
 from hexapod.plan import edits
 from hexapod.plan.edits import portfolio
 from hexapod.plan.plan import Plan
+from hexapod.plan.requests import Request
 from hexapod.plan.validity import check_whole
 from hexapod.schedule.engine import schedule
 from hexapod.session import Session
@@ -318,11 +319,29 @@ class Monkey:
             return f"{words}: {error}"
         return words
 
+    def _approve(self) -> None:
+        """Ask for an approval, or answer one."""
+        desk, rng = self.window.desk, self.rng
+        plan, people = desk.plan, sorted(desk.plan.resources)
+        if plan.approvals and rng.random() < 0.6:
+            one = plan.approvals[rng.choice(sorted(plan.approvals))]
+            who = rng.choice([*one.people, *people, "gone"])
+            desk.attempt(
+                edits.answer_approval(plan, one.id, who, rng.random() < 0.6, rng.choice(("", "x")), 29_900_000)
+            )
+        elif plan.tasks and people:
+            some = rng.sample(people, min(len(people), 2))
+            asking = edits.ask_approval(
+                plan, rng.choice(sorted(plan.tasks)), some, "", 29_900_000, in_order=rng.random() < 0.5
+            )
+            desk.attempt(asking[1])
+
     def tell(self) -> str:
         """All projects and milestones: narrowed, marked, changed together, put away."""
         desk, rng = self.window.desk, self.rng
         projects, work, marks = desk.portfolio, portfolio, desk.milestones
         some = [p for p in sorted(desk.plan.projects) if rng.random() < 0.6]
+        request = Request(edits.new_id(), rng.choice(("", "Lamps")), 29_000_000)
         ways: list[tuple[str, Callable[[], object]]] = [
             ("show", lambda: self.window.show_part(rng.choice(list(TELLING)), "telling")),
             ("narrow", lambda: projects.narrow(only=rng.choice(list(Only)))),
@@ -336,6 +355,12 @@ class Monkey:
             ("keep", lambda: desk.reports.keep(rng.choice(("", "Mine", "Mine", "x" * 2000)))),
             ("forget", lambda: desk.reports.forget()),
             ("outside", lambda: desk.do(edits.mark_projects(desk.plan, some, rng.random() < 0.5))),
+            ("ask", lambda: desk.do(edits.save_requests(desk.plan, [request]))),
+            ("request", lambda: desk.requests.look_at(rng.choice(["", *sorted(desk.plan.requests)]))),
+            ("accept", lambda: desk.requests.accept("", 29_900_000, None)),
+            ("decline", lambda: desk.requests.decline(rng.choice(("", "No")))),
+            ("try", lambda: desk.requests.try_out(29_900_000, None)),
+            ("approve", lambda: self._approve()),
             ("page", lambda: desk.page.narrow(scope=rng.choice(desk.reports.scopes())[0], outside=rng.random() < 0.5)),
             ("hold", lambda: desk.staging.show(work.hold_projects(desk.plan, some, rng.random() < 0.5))),
             ("archive", lambda: desk.staging.show(work.archive_projects(desk.plan, some))),

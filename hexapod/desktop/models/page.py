@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.made_of import MadeOf
 from hexapod.desktop.models.scopes import EVERY, meant_by
 from hexapod.desktop.models.wording import words
 from hexapod.errors import HexapodError
@@ -31,7 +32,7 @@ class PageWork(QObject):
         self.content: PageContent | None = None
         self.preview: Report | None = None
         self.trouble = ""
-        self._made_of: tuple[object, ...] = ()
+        self._made_of: MadeOf | None = None
 
     def narrow(self, *, scope: str | None = None, outside: bool | None = None, title: str | None = None) -> None:
         """Of something else, or for somebody else."""
@@ -44,8 +45,10 @@ class PageWork(QObject):
         """Make it, where it is not made or under way already."""
         desk = self._desk
         known = computed_dates(desk.schedule)
-        made_of = (known, self.scope, self.is_outside, self.title, clock.now() // 1440)
-        if known is None or made_of == self._made_of:
+        if known is None:
+            return
+        made_of = MadeOf(known, (self.scope, self.is_outside, self.title, clock.now() // 1440))
+        if made_of.is_same(self._made_of):
             return
         self._made_of = made_of
         history, said, session = list(desk.session.history), words(), desk.session
@@ -63,13 +66,13 @@ class PageWork(QObject):
             return content, page_preview(content)
 
         def show(found: object) -> None:
-            if self._made_of == made_of:
+            if self._made_of is made_of:
                 self.content, self.preview = found  # type: ignore[misc]
                 self.trouble = ""
                 self.changed.emit()
 
         def fail(error: Exception) -> None:
-            if self._made_of == made_of:
+            if self._made_of is made_of:
                 self.content, self.preview = None, None
                 self.trouble = str(error) if isinstance(error, HexapodError) else "The page could not be made."
                 self.changed.emit()

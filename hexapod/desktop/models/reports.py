@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.made_of import MadeOf
 from hexapod.desktop.models.scopes import DEPARTMENT, EVERY, PROJECT, meant_by, scopes_of
 from hexapod.desktop.models.wording import words
 from hexapod.errors import HexapodError
@@ -63,7 +64,7 @@ class ReportsWork(QObject):
         self.earlier: Report | None = None
         self.trouble = self.earlier_trouble = ""
         self.asked: Asked | None = None
-        self._made_of: dict[str, tuple[object, ...]] = {}  # what each is made of, or being made of
+        self._made_of: dict[str, MadeOf] = {}  # what each is made of, or being made of
         self.wish = self._first_wish()
 
     def _first_wish(self) -> Wish:
@@ -138,8 +139,8 @@ class ReportsWork(QObject):
         known = computed_dates(desk.schedule)
         if known is None:
             return
-        made_of = (known, wish, clock.now() // DAY)
-        if self._made_of.get(name) == made_of:
+        made_of = MadeOf(known, (wish, clock.now() // DAY))
+        if made_of.is_same(self._made_of.get(name)):
             return
         self._made_of[name] = made_of
         history, load = list(desk.session.history), desk.load
@@ -159,7 +160,7 @@ class ReportsWork(QObject):
             return make_report(basis, wish.parts, wish.title, heading=wish.heading, text=wish.text)
 
         def show(found: object, trouble: str = "") -> None:
-            if self._made_of.get(name) != made_of:
+            if self._made_of.get(name) is not made_of:
                 return
             setattr(self, name, found)
             setattr(self, "trouble" if name == "report" else "earlier_trouble", trouble)
