@@ -152,6 +152,7 @@ class Window(WindowLooks, QMainWindow):
     def telling(self) -> TellLeg:
         from hexapod.desktop.telling.leg import TellLeg
 
+        _ = self.desk.calendar_folder  # it follows the plan from the start
         for wanted in (self.desk.portfolio.first_marked, self.desk.requests.asked):
             wanted.connect(self.side.open_now)
         return self._of_parts(TellLeg(self.desk, self.registry))

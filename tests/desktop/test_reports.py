@@ -241,6 +241,22 @@ class ThePage(ReportCase):
         self.assertNotIn("Survey", page)
         self.assertNotIn("Gallery", page)
 
+    def test_calendar_files_follow_the_plan_into_a_folder(self) -> None:
+        folder = self.desk.session.workspace.path.parent / "calendars"
+        self.find(QLineEdit, "calendarFolder").setText(str(folder))
+        self.find(QLineEdit, "calendarFolder").editingFinished.emit()
+        self.toggle("calendar.projects")
+        wait_for((folder / "Roof.ics").exists)
+        self.assertIn(b"SUMMARY:Glaze", (folder / "Roof.ics").read_bytes())
+        self.desk.do(edits.rename(self.desk.plan, self.id_of("Glaze"), "Glass in"))
+        wait_for(lambda: b"SUMMARY:Glass in" in (folder / "Roof.ics").read_bytes())
+        folder.rename(folder.with_name("elsewhere"))
+        folder.write_text("in the way")
+        self.desk.do(edits.rename(self.desk.plan, self.id_of("Glass in"), "Glass out"))
+        wait_for(lambda: self.desk.calendar_folder.trouble)
+        self.rest()
+        self.assertIn(self.desk.calendar_folder.trouble, self.side())
+
     def test_it_goes_to_the_outbox_under_its_title(self) -> None:
         title = self.find(QLineEdit, "pageTitle")
         title.setText("For the glazier")

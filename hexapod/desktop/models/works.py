@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, cast
 if TYPE_CHECKING:
     from hexapod.desktop.models.attention import AttentionWork
     from hexapod.desktop.models.beside import BesideWork
+    from hexapod.desktop.models.calendar_folder import CalendarFolder
     from hexapod.desktop.models.chances import ChancesWork
     from hexapod.desktop.models.desk import Desk
     from hexapod.desktop.models.drift import DriftWork
@@ -150,6 +151,13 @@ class Works:
         from hexapod.desktop.models.requests import RequestsWork
 
         return RequestsWork(self._desk)
+
+    @cached_property
+    def calendar_folder(self) -> CalendarFolder:
+        """Calendar files that follow the plan."""
+        from hexapod.desktop.models.calendar_folder import CalendarFolder
+
+        return CalendarFolder(self._desk)
 
     @cached_property
     def page(self) -> PageWork:

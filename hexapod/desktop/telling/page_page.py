@@ -1,14 +1,15 @@
-"""At the side of the page: what is marked for people outside and how to mark it, its title, and sending it."""
+"""At the side of the page: what people outside may see, its title, sending it; and calendar files that follow."""
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton
 
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.scopes import meant_by
-from hexapod.desktop.parts import card, heading, label
+from hexapod.desktop.parts import card, heading, icon_button, label
 from hexapod.desktop.telling.sending import send_page
+from hexapod.formats.calendar_folder import CalendarKind
 from hexapod.plan import edits
 from hexapod.plan.outside import outside_tasks
 from hexapod.reports.basis import scope_of
@@ -19,6 +20,10 @@ HOW = (
     "that of a project for all its rows, unless they say otherwise. What is not marked stays inside."
 )
 MOST_PROJECTS = 12
+CALENDARS = {
+    CalendarKind.MILESTONES: "All milestones", CalendarKind.PROJECTS: "Each project",
+    CalendarKind.PEOPLE: "Each person's open tasks",
+}  # fmt: skip
 
 
 class PagePage(Page):
@@ -26,7 +31,7 @@ class PagePage(Page):
         super().__init__(desk, "The page to read")
         self.work = desk.page
         self._to = ""
-        for signal in (desk.changed, desk.past_changed, self.work.changed):
+        for signal in (desk.changed, desk.past_changed, self.work.changed, desk.calendar_folder.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
@@ -65,6 +70,40 @@ class PagePage(Page):
         send.clicked.connect(lambda: send_page(self.desk, to.text()))
         to.returnPressed.connect(send.click)
         self.box.addWidget(send)
+
+        self._fill_calendars()
+
+    def _fill_calendars(self) -> None:
+        """Files for calendars, which are written again as the plan changes."""
+        work = self.desk.calendar_folder
+        self.box.addWidget(heading("Calendar files that follow the plan"))
+        self.box.addWidget(label("In this folder, written again after each edit:", "small", wrap=True))
+        line = QHBoxLayout()
+        line.setSpacing(4)
+        folder = QLineEdit(work.folder)
+        folder.setObjectName("calendarFolder")
+        folder.setAccessibleName("The folder of the calendar files")
+        folder.setPlaceholderText("A folder")
+        folder.editingFinished.connect(lambda: folder.text().strip() != work.folder and work.set_folder(folder.text()))
+        choose = icon_button("folder-open", "Choose a folder…")
+        choose.clicked.connect(self._choose_folder)
+        line.addWidget(folder)
+        line.addWidget(choose)
+        self.box.addLayout(line)
+        for kind, words in CALENDARS.items():
+            box = QCheckBox(words)
+            box.setObjectName(f"calendar.{kind.value}")
+            box.setChecked(kind in work.kinds)
+            box.toggled.connect(lambda on, kind=kind: work.choose(kind, on))
+            self.box.addWidget(box)
+        if work.trouble:
+            self.box.addWidget(label(work.trouble, "trouble", wrap=True))
+
+    def _choose_folder(self) -> None:
+        work = self.desk.calendar_folder
+        found = QFileDialog.getExistingDirectory(self, "Folder of the calendar files", work.folder)
+        if found:
+            work.set_folder(found)
 
     def _head(self, title: str) -> None:
         if title != self.work.title:
