@@ -112,9 +112,7 @@ class Reports(ReportCase):
         self.assertIn("Gallery · ", self.side())
         page, asked = self.preview.chosen
         place = self.preview.document.place_of(page, asked)
-        at_screen = (
-            QPointF(self.preview._left(), 10 + page * self.preview._page_high()) + place.center() * self.preview.zoom
-        )
+        at_screen = self.preview.page_place(page).topLeft() + place.center() * self.preview.zoom
         self.preview.choose(None)
         QTest.mouseClick(self.preview.viewport(), Qt.MouseButton.LeftButton, pos=at_screen.toPoint())
         self.assertEqual(self.work.asked, asked)
@@ -161,6 +159,27 @@ class Reports(ReportCase):
         self.desk.undo()
         self.rest()
         self.assertIn("Board of June", [name for _, name in self.work.choices()])
+
+    def test_as_panels_its_parts_stand_beside_one_another_and_follow_the_plan(self) -> None:
+        self.toggle("reportPanels")
+        panels = self.preview.document
+        self.assertEqual(panels.pages, len(self.work.report.parts))
+        for i, one in enumerate(panels.places):
+            self.assertLessEqual(one.right(), self.preview.viewport().width())
+            for other in panels.places[i + 1 :]:
+                self.assertFalse(one.intersects(other))
+        self.desk.do(edits.save_project(self.desk.plan, replace(self.desk.plan.projects["p"], name="Long hall")))
+        self.rest()
+        self.assertIn("“Long hall” is late", self.preview.document.text)
+        self.preview.setFocus()
+        QTest.keyClick(self.preview, Qt.Key.Key_Down)
+        settle()
+        self.assertIn("Where this comes from", self.side())
+        self.window.resize(900, 700)
+        self.rest()
+        self.assertLessEqual(max(p.right() for p in self.preview.document.places), self.preview.viewport().width())
+        self.toggle("reportPanels")
+        self.assertIsInstance(self.preview.document, ReportDocument)
 
     def test_the_same_of_the_days_before_stands_beside_it(self) -> None:
         self.toggle("reportBeside")

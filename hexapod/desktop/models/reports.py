@@ -60,6 +60,7 @@ class ReportsWork(QObject):
         self._desk = desk
         self.chosen = desk.memory.recall("report", str, "monday")
         self.is_beside = False
+        self.as_panels = desk.memory.recall("report_panels", bool, False)
         self.report: Report | None = None
         self.earlier: Report | None = None
         self.trouble = self.earlier_trouble = ""
@@ -119,6 +120,12 @@ class ReportsWork(QObject):
     def show_beside(self, wanted: bool) -> None:
         """The same report of the days before, beside it."""
         self.is_beside = wanted
+        self.changed.emit()
+
+    def show_panels(self, wanted: bool) -> None:
+        """Its parts as panels beside one another, or as pages."""
+        self.as_panels = wanted
+        self._desk.memory.keep("report_panels", wanted)
         self.changed.emit()
 
     def ask(self, asked: Asked | None) -> None:

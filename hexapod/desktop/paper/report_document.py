@@ -15,6 +15,7 @@ from hexapod.reports.report import Asked, Report, Words
 
 DPI = 96
 MARGIN, FOOT = 56.0, 26.0  # pixels
+BETWEEN = 14.0  # pages on screen
 WIDE_FROM = 8  # columns of a table that turn the page
 
 
@@ -53,6 +54,16 @@ class ReportDocument:
     def pages(self) -> int:
         return len(self._layout.pages)
 
+    @property
+    def places(self) -> list[QRectF]:
+        """Where each page lies, one below the other."""
+        high = self.size.height() + BETWEEN
+        return [QRectF(QPointF(0, page * high), self.size) for page in range(self.pages)]
+
+    @property
+    def height(self) -> float:
+        return self.pages * (self.size.height() + BETWEEN)
+
     def boxes(self, page: int) -> list[Box]:
         return self._layout.pages[page].boxes
 
@@ -67,7 +78,7 @@ class ReportDocument:
         painter.save()
         painter.translate(body.topLeft())
         for box in self.boxes(page):
-            _paint(painter, box)
+            paint_box(painter, box)
         painter.restore()
         foot = QRectF(body.left(), body.bottom() + 8, body.width(), FOOT - 8)
         painter.setPen(color("muted"))
@@ -104,7 +115,8 @@ class ReportDocument:
         return QRectF()
 
 
-def _paint(painter: QPainter, box: Box) -> None:
+def paint_box(painter: QPainter, box: Box) -> None:
+    """Text, a chart or a line at its place."""
     if box.svg:
         _renderer(box.svg).render(painter, box.place)
     elif box.is_line:

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFont, QFontMetricsF
 
 from hexapod.desktop.theme.style import font, light_for_paper
-from hexapod.formats.reports.charts import HEIGHT, WIDTH, chart_svg
+from hexapod.formats.reports.charts import HEIGHT, WIDTH, Color, as_named, chart_svg
 from hexapod.formats.reports.clean import clean
 from hexapod.reports.report import Asked, Cell, CellKind, Part, Report, Table, Tone, Words, cell_text
 
@@ -79,16 +79,18 @@ def flags_of(text: str, side: Qt.AlignmentFlag) -> int:
 
 
 class Layout:
-    """``pages`` grows while ``steps`` is gone through; ``body`` is the room of a page, from its corner."""
+    """``pages`` grows while ``steps``, or those of one ``part``, are gone through; ``body`` is the room of a page, from
+    its corner."""
 
-    def __init__(self, report: Report, words: Words, body: QSizeF) -> None:
+    def __init__(self, report: Report, words: Words, body: QSizeF, tint: Color = as_named) -> None:
         self.pages = [Page()]
+        self._tint = tint
         self._report, self._words = report, words
         self._wide, self._high = body.width(), body.height()
         self._y = 0.0
 
     def steps(self) -> Iterator[None]:
-        """Lay it out, a paragraph or a row at a time."""
+        """Lay it all out, a paragraph or a row at a time; ``tint`` puts other colours into the charts."""
         report = self._report
         self._text(report.title, TITLE)
         self._text(report.below, SMALL, "muted", gap=GAP)
@@ -99,9 +101,15 @@ class Layout:
             if len(report.parts) > 1:
                 self._y += GAP
                 self._text(part.title, PART, "petrol", gap=3, keep=70)
-            yield from self._part(part)
+            yield from self.part(part)
 
-    def _part(self, part: Part) -> Iterator[None]:
+    @property
+    def height(self) -> float:
+        """How far down the last page is filled."""
+        return self._y
+
+    def part(self, part: Part) -> Iterator[None]:
+        """The sentences, the chart and the table of one part."""
         under = ""
         for sentence in part.sentences:
             if sentence.under != under:
@@ -114,7 +122,7 @@ class Layout:
             wide = min(self._wide, WIDTH * 1.15)
             high = wide * HEIGHT / WIDTH
             self._room(high + GAP)
-            self._put(QRectF(0, self._y + GAP / 2, wide, high), svg=chart_svg(part.chart))
+            self._put(QRectF(0, self._y + GAP / 2, wide, high), svg=chart_svg(part.chart, self._tint))
             self._y += high + GAP
         if part.table is not None and part.table.rows:
             self._y += GAP / 2

@@ -1,16 +1,17 @@
-"""A report on screen as it will be on paper: its pages below one another, and what of it is pointed at."""
+"""A report on screen, as it will be on paper or as panels, and what of it is pointed at."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea
 
 from hexapod.desktop.paper.report_document import ReportDocument
+from hexapod.desktop.paper.report_panels import ReportPanels
 from hexapod.desktop.theme.style import color, light_for_paper, scaled
 from hexapod.reports.report import Asked, Report, Words
 
-BETWEEN, EDGE = 14, 10  # pixels between pages, and around them
+EDGE = 10  # pixels around it
 SLICE = 0.012  # seconds of laying out between two looks at what else is to be done
 LARGEST = 1.35  # times the size of paper
 
@@ -24,34 +25,56 @@ class ReportPreview(QAbstractScrollArea):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setObjectName(name)
-        self.setAccessibleName("The report as on paper; arrow keys go from sentence to sentence")
+        self.setAccessibleName("The report; arrow keys go from sentence to sentence")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.document: ReportDocument | None = None
+        self.document: ReportDocument | ReportPanels | None = None
         self.says = ""  # in place of a report
         self.chosen: tuple[int, Asked] | None = None
+        self._as_panels = False
+        self._shown: tuple[Report, Words, bool | None] | None = None
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self._lay_out)
 
-    def show_report(self, report: Report | None, words: Words, says: str, *, landscape: bool | None = None) -> None:
+    def show_report(
+        self,
+        report: Report | None,
+        words: Words,
+        says: str,
+        *,
+        landscape: bool | None = None,
+        as_panels: bool = False,
+    ) -> None:
         """Another report, from its beginning; the same one stays where it is. ``landscape`` turns its pages."""
         self.says = says
-        if report is not None and self.document is not None and self.document.report is report:
+        is_same = self.document is not None and self.document.report is report and self._as_panels == as_panels
+        if report is not None and is_same:
             return
         is_alike = report is not None and self.document is not None and report.title == self.document.report.title
-        kept = self.verticalScrollBar().value() if is_alike else 0
-        self.document = None if report is None else ReportDocument(report, words, landscape=landscape)
-        self.chosen = None
-        if self.document is not None:
-            self.document.go_on(SLICE)
-            self._soon.start()
-        self._measure()
+        kept = self.verticalScrollBar().value() if is_alike and self._as_panels == as_panels else 0
+        self._as_panels, self.chosen = as_panels, None
+        self._shown = None if report is None else (report, words, landscape)
+        self._make()
         self.verticalScrollBar().setValue(kept)
         self.viewport().update()
 
+    def _make(self) -> None:
+        """Lay out what is shown for the room that there is."""
+        if self._shown is None:
+            self.document = None
+        elif self._as_panels:
+            report, words, _ = self._shown
+            self.document = ReportPanels(report, words, max(200.0, self.viewport().width() - 2 * EDGE))
+        else:
+            report, words, landscape = self._shown
+            self.document = ReportDocument(report, words, landscape=landscape)
+            self.document.go_on(SLICE)
+            self._soon.start()
+        self._measure()
+
     def _lay_out(self) -> None:
-        if self.document is not None and not self.document.go_on(SLICE):
+        if isinstance(self.document, ReportDocument) and not self.document.go_on(SLICE):
             self._soon.start()
         self._measure()
         self.viewport().update()
@@ -60,30 +83,34 @@ class ReportPreview(QAbstractScrollArea):
 
     @property
     def zoom(self) -> float:
-        if self.document is None:
+        if not isinstance(self.document, ReportDocument):
             return 1.0
         return min(LARGEST, max(0.2, (self.viewport().width() - 2 * EDGE) / self.document.size.width()))
 
-    def _page_high(self) -> float:
+    def page_place(self, page: int) -> QRectF:
+        """Where a page or a panel lies in the view."""
         assert self.document is not None
-        return self.document.size.height() * self.zoom + BETWEEN
-
-    def _left(self) -> float:
-        assert self.document is not None
-        return max(EDGE, (self.viewport().width() - self.document.size.width() * self.zoom) / 2)
+        place, zoom = self.document.places[page], self.zoom
+        left = EDGE
+        if isinstance(self.document, ReportDocument):
+            left = max(EDGE, round((self.viewport().width() - place.width() * zoom) / 2))
+        corner = QPointF(left + place.left() * zoom, EDGE + place.top() * zoom - self.verticalScrollBar().value())
+        return QRectF(corner, QSizeF(place.width() * zoom, place.height() * zoom))
 
     def _measure(self) -> None:
         bar = self.verticalScrollBar()
         if self.document is None:
             bar.setRange(0, 0)
             return
-        whole = self.document.pages * self._page_high() + EDGE
+        whole = self.document.height * self.zoom + 2 * EDGE
         bar.setPageStep(self.viewport().height())
         bar.setSingleStep(scaled(40))
         bar.setRange(0, max(0, round(whole - self.viewport().height())))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        if self._as_panels:
+            self._make()
         self._measure()
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
@@ -100,26 +127,38 @@ class ReportPreview(QAbstractScrollArea):
             painter.drawText(box, int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), self.says)
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        high, top = self._page_high(), self.verticalScrollBar().value()
-        first = max(0, int((top - EDGE) // high))
-        last = min(self.document.pages - 1, int((top + self.viewport().height()) // high))
-        with light_for_paper():
-            for page in range(first, last + 1):
+        seen = QRectF(self.viewport().rect())
+        for page in range(self.document.pages):
+            place = self.page_place(page)
+            if place.intersects(seen):
                 painter.save()
-                painter.translate(self._left(), EDGE + page * high - top)
+                painter.translate(place.topLeft())
                 painter.scale(self.zoom, self.zoom)
                 self._paint_page(painter, page)
                 painter.restore()
 
     def _paint_page(self, painter: QPainter, page: int) -> None:
         assert self.document is not None
-        painter.fillRect(QRectF(QPointF(0, 0), self.document.size), color("panel"))
-        if self.chosen is not None and self.chosen[0] == page:
-            place = self.document.place_of(*self.chosen).adjusted(-4, -2, 4, 2)
+        if isinstance(self.document, ReportPanels):
+            self.document.paint(painter, page)
+            self._paint_chosen(painter, page)
+            return
+        with light_for_paper():
+            painter.fillRect(QRectF(QPointF(0, 0), self.document.size), color("panel"))
+            self._paint_chosen(painter, page)
+            self.document.paint(painter, page)
+
+    def _paint_chosen(self, painter: QPainter, page: int) -> None:
+        """What is pointed at: filled on paper, framed on a panel."""
+        if self.chosen is None or self.chosen[0] != page:
+            return
+        assert self.document is not None
+        place = self.document.place_of(*self.chosen).adjusted(-4, -2, 4, 2)
+        if not self._as_panels:
             painter.fillRect(place, color("selection"))
-            painter.setPen(QPen(color("petrol"), 1.2))
-            painter.drawRect(place)
-        self.document.paint(painter, page)
+        painter.setPen(QPen(color("petrol"), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(place)
 
     # Pointing
 
@@ -127,13 +166,12 @@ class ReportPreview(QAbstractScrollArea):
         """What lies under a point of the view, with its page."""
         if self.document is None:
             return None
-        y = at.y() + self.verticalScrollBar().value() - EDGE
-        page = int(y // self._page_high())
-        if not 0 <= page < self.document.pages:
-            return None
-        inside = QPointF((at.x() - self._left()) / self.zoom, (y - page * self._page_high()) / self.zoom)
-        found = self.document.asked_at(page, inside)
-        return None if found is None else (page, found)
+        for page in range(self.document.pages):
+            place = self.page_place(page)
+            if place.contains(at):
+                found = self.document.asked_at(page, (at - place.topLeft()) / self.zoom)
+                return None if found is None else (page, found)
+        return None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -202,11 +240,11 @@ class ReportPreview(QAbstractScrollArea):
         """Scroll to what is pointed at."""
         assert self.chosen is not None and self.document is not None
         page, asked = self.chosen
-        place = self.document.place_of(page, asked)
-        top = EDGE + page * self._page_high() + place.top() * self.zoom
-        bottom = top + place.height() * self.zoom
+        place, inside = self.page_place(page), self.document.place_of(page, asked)
+        top = place.top() + inside.top() * self.zoom
+        bottom = top + inside.height() * self.zoom
         bar, high = self.verticalScrollBar(), self.viewport().height()
-        if top < bar.value() + 20:
-            bar.setValue(round(top - 40))
-        elif bottom > bar.value() + high - 20:
-            bar.setValue(round(bottom - high + 40))
+        if top < 20:
+            bar.setValue(round(bar.value() + top - 40))
+        elif bottom > high - 20:
+            bar.setValue(round(bar.value() + bottom - high + 40))

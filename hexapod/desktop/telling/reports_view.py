@@ -19,7 +19,7 @@ from hexapod.formats.reports.files import ENDINGS, PAGE, PDF, SHEETS, SLIDES
 from hexapod.plan.records import DAY
 from hexapod.reports.report import Asked, Report
 
-SHOWN_ENDINGS = {PDF: "PDF…", SLIDES: "Slides…", SHEETS: "Spreadsheet…", PAGE: "Page…"}
+SHOWN_ENDINGS = {PDF: "PDF…", SLIDES: "Slides…", SHEETS: "Sheets…", PAGE: "Page…"}
 WAITING = "The report is being made…"
 
 
@@ -38,10 +38,14 @@ class ReportsView(Part):
         for widget in (self._kind, self._scope, self._days):
             self._line.removeWidget(widget)
             self.lead(widget)
-        self._beside = QCheckBox("Beside the days before")
+        self._beside = QCheckBox("Days before")
         self._beside.setObjectName("reportBeside")
         self._beside.toggled.connect(self.work.show_beside)
         self.lead(self._beside)
+        self._panels = QCheckBox("As panels")
+        self._panels.setObjectName("reportPanels")
+        self._panels.toggled.connect(self.work.show_panels)
+        self.lead(self._panels)
         self._buttons = {ending: self._file_button(ending, text) for ending, text in SHOWN_ENDINGS.items()}
         box = self.column()
         line = QHBoxLayout()
@@ -75,14 +79,17 @@ class ReportsView(Part):
         spans = {**SPANS} if work.wish.days in SPANS else {**SPANS, work.wish.days: f"the last {work.wish.days} days"}
         offer(self._days, list(spans.items()), work.wish.days)  # type: ignore[arg-type]
         self._beside.setChecked(work.is_beside)
-        self.preview.show_report(work.report, words(), work.trouble or WAITING)
+        self._panels.setChecked(work.as_panels)
+        self.preview.show_report(work.report, words(), work.trouble or WAITING, as_panels=work.as_panels)
         self.earlier.setVisible(work.is_beside)
         if work.is_beside:
             end = work.wish.before().until
             assert end is not None
             waiting = f"The report of the days to {dates.long_day(end - DAY)} is being made…"
-            turned = None if self.preview.document is None else self.preview.document.landscape
-            self.earlier.show_report(work.earlier, words(), work.earlier_trouble or waiting, landscape=turned)
+            turned = getattr(self.preview.document, "landscape", None)  # both alike
+            self.earlier.show_report(
+                work.earlier, words(), work.earlier_trouble or waiting, landscape=turned, as_panels=work.as_panels
+            )
         for button in self._buttons.values():
             button.setEnabled(work.report is not None)
 
