@@ -369,33 +369,32 @@ def _notices(options: argparse.Namespace) -> None:
 
 
 def _report(options: argparse.Namespace) -> None:
-    from hexapod.reports.catalogue import REPORTS, make_report, report_kind
+    from hexapod.reporting import names_of_reports, report_of_file
 
     if options.name is None:
+        names = names_of_reports(options.file)
         if options.json:
-            _print_json([{"id": kind.id, "title": kind.title, "parts": kind.parts} for kind in REPORTS.values()])
+            _print_json([{"name": name, "report": what} for name, what in names])
         else:
-            _print_table([["name", "report"], *([kind.id, kind.title] for kind in REPORTS.values())], set())
+            _print_table([["name", "report"], *map(list, names)], set())
         return
     if options.target is None:
         raise BadFile("Say where the report goes: a name that ends in .pdf, .pptx, .xlsx or .html.")
-    from hexapod.reporting import basis_of_file
-
-    kind, target = report_kind(options.name), Path(options.target)
-    days = kind.days if options.days is None else options.days
-    basis = basis_of_file(options.file, days=days, project=options.project, department=options.department)
-    report = make_report(basis, kind.parts, kind.title)
+    target = Path(options.target)
+    report, words = report_of_file(
+        options.file, options.name, days=options.days, project=options.project, department=options.department
+    )
     if target.suffix.lower() != ".pdf":
         from hexapod.formats.reports.files import write_report
 
-        write_report(report, basis.words, target)
+        write_report(report, words, target)
         return
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from hexapod.desktop.app import make_application
     from hexapod.desktop.paper.report_pages import write_report as paint_report
 
     app = make_application("light")
-    paint_report(report, basis.words, target)
+    paint_report(report, words, target)
     del app
 
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
+from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 
 from hexapod.errors import EditRefused
 from hexapod.formats.files import WORKSPACE, load
+from hexapod.plan.kept import reports_in_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
-from hexapod.reports.basis import Basis, scope_of
-from hexapod.reports.report import Words, plain_words
+from hexapod.reports.basis import Basis, outside_basis, scope_of
+from hexapod.reports.catalogue import REPORTS, make_report, report_kind
+from hexapod.reports.report import Report, Words, plain_words
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Session
@@ -56,22 +60,61 @@ def basis_of(
     )  # fmt: skip
 
 
-def basis_of_file(name: str, *, days: int = 7, project: str = "", department: str = "") -> Basis:
-    """The same of a workspace or a plan in a file, which is only read; a project may be named. ``BadFile`` and
-    ``EditRefused`` as reading it does."""
+MakeBasis = Callable[..., Basis]
+
+
+@contextmanager
+def opened(name: str) -> Iterator[tuple[Plan, MakeBasis]]:
+    """The plan of a workspace or a file, which is only read, and what makes a basis of it: it takes what ``basis_of``
+    takes. ``BadFile`` and ``EditRefused`` as reading it does."""
     path = Path(name)
     if path.suffix == WORKSPACE:
         session = Session.open(path, read_only=True)  # a window may have it open
         try:
-            wanted = project_named(session.plan, project)
-            return basis_of(session, days=days, projects=wanted, department=department)
+            yield session.plan, partial(basis_of, session)
         finally:
             session.close()
+        return
     plan = load(name)
-    now = clock.now()
-    end = (now // DAY + 1) * DAY
-    scope = scope_of(plan, projects=project_named(plan, project), department=department)
-    return Basis(schedule(plan), now, scope, end - days * DAY, end)
+    end = (clock.now() // DAY + 1) * DAY
+
+    def basis(*, days: int = 7, projects: Collection[str] = (), department: str = "") -> Basis:
+        scope = scope_of(plan, projects=projects, department=department)
+        return Basis(schedule(plan), clock.now(), scope, end - days * DAY, end)
+
+    yield plan, basis
+
+
+def basis_of_file(name: str, *, days: int = 7, project: str = "", department: str = "") -> Basis:
+    """What reports of a file are made from; a project may be named."""
+    with opened(name) as (plan, basis):
+        return basis(days=days, projects=project_named(plan, project), department=department)
+
+
+def report_of_file(
+    name: str, wanted: str, *, days: int | None = None, project: str = "", department: str = ""
+) -> tuple[Report, Words]:
+    """A report of a file by the name under which it is kept there, or by that of a usual one; and how its figures are
+    said."""
+    with opened(name) as (plan, basis):
+        kept = next((r for r in plan.reports.values() if r.name.casefold() == wanted.strip().casefold()), None)
+        projects = project_named(plan, project)
+        if kept is None:
+            kind = report_kind(wanted)
+            found = basis(days=days or kind.days, projects=projects, department=department)
+            return make_report(found, kind.parts, kind.title), found.words
+        if not projects and not department:
+            projects, department = kept.projects, kept.department
+        found = basis(days=days or kept.days, projects=projects, department=department)
+        found = outside_basis(found) if kept.outside else found
+        return make_report(found, kept.parts, kept.name, heading=kept.heading, text=kept.text), found.words
+
+
+def names_of_reports(name: str) -> list[tuple[str, str]]:
+    """What a report of a file may be asked for by, and what it is: kept ones first."""
+    with opened(name) as (plan, _):
+        kept = [(r.name, "kept in this file") for r in reports_in_order(plan.reports.values())]
+    return [*kept, *((kind.id, kind.title) for kind in REPORTS.values())]
 
 
 def project_named(plan: Plan, name: str) -> tuple[str, ...]:

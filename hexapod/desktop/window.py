@@ -323,6 +323,7 @@ class Window(WindowLooks, QMainWindow):
         self._show(leg)
         self.leg = leg
         self.rail.show_leg(leg)
+        self.topbar.show_vitals(of_all=leg == "telling")
         self.side.go_home(getattr(getattr(self, leg), "side_page", "inspector"))
         if self._parts_on_show is not None:
             self._main_part().setFocus()

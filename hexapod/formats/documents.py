@@ -77,6 +77,9 @@ class ProjectEntry(Entry):
     on_hold: bool = False
     department: str = ""
     outside: bool = False
+    word: str = ""
+    word_by: str = ""
+    word_at: str | None = None
 
 
 class LimitEntry(Entry):

@@ -147,6 +147,9 @@ def project_entry(p: Project) -> ProjectEntry:
         p.on_hold,
         p.department,
         p.outside,
+        p.word,
+        p.word_by,
+        _iso(p.word_at),
     )
 
 

@@ -377,6 +377,9 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.on_hold,
         entry.department,
         entry.outside,
+        entry.word,
+        entry.word_by,
+        moment_or_none(entry.word_at, f"{place}.word_at"),
     )
 
 

@@ -177,7 +177,8 @@ class Project(Record, frozen=True):
     ``status_date`` is the moment up to which progress was told: nothing that is not done lies before it. ``led_by`` is
     who answers for it, ``baseline`` the one that it is measured against. ``moves_together`` is by stream the rank
     correlation of the lengths of its tasks, 0 to 1. ``on_hold`` asks for nobody: its dates stay, its work takes no
-    capacity. ``outside`` says that people outside may see it.
+    capacity. ``outside`` says that people outside may see it. ``word`` is a judgement beside the derived state, with
+    who said it and when (minutes).
     """
 
     id: str
@@ -203,6 +204,9 @@ class Project(Record, frozen=True):
     on_hold: bool = False
     department: str = ""
     outside: bool = False
+    word: str = ""
+    word_by: str = ""
+    word_at: int | None = None
 
     @property
     def key(self) -> str:

@@ -334,7 +334,7 @@ def _members_left(plan: Plan, before: Resource, after: Resource) -> str | None:
 def _project(plan: Plan, project: Project) -> str | None:
     if not project.name.strip() or len(project.name) > LONGEST_NAME:
         return f"A project needs a name of at most {LONGEST_NAME} characters."
-    times = (project.start, project.status_date, project.target_finish, project.finish)
+    times = (project.start, project.status_date, project.target_finish, project.finish, project.word_at)
     if not all(_is_time(t) for t in times if t is not None):
         return f"A date of “{project.name}” lies outside 1970 to 2129."
     if not FIRST <= project.priority <= LAST:
@@ -345,6 +345,8 @@ def _project(plan: Plan, project: Project) -> str | None:
         return f"The near-critical float of “{project.name}” must be between 0 and a hundred years."
     if project.direction is Direction.BACKWARD and project.finish is None:
         return f"“{project.name}” is scheduled back from its finish, so it needs one."
+    if len(project.word) > LONGEST_TEXT or len(project.word_by) > LONGEST_NAME:
+        return f"The judgement of “{project.name}” is too long."
     if project.unit not in ("d", "h", "w"):
         return f"The unit of “{project.name}” must be d, h or w."
     if project.baseline is not None and (trouble := reference_trouble(plan, project.id, project.baseline)):

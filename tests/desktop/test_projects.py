@@ -176,6 +176,37 @@ class Projects(WindowCase):
             self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
             self.assertIn(self.desk.plan.projects[chosen].name, self.side())
 
+    def test_a_word_of_judgement_stands_beside_the_state(self) -> None:
+        self.table.go(1)
+        settle()
+        project = self.work.chosen
+        field = self.find(QLineEdit, "glanceWord")
+        QTest.keyClicks(field, "We open in time")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        settle()
+        self.assertEqual(self.desk.plan.projects[project].word, "We open in time")
+        self.assertIn("“We open in time”", self.side())
+        self.assertIn("Late", self.side())
+
+    def test_the_vitals_of_all_projects_count_and_lead(self) -> None:
+        vitals = self.window.topbar.all_vitals
+        self.assertTrue(vitals.isVisible())
+        self.assertFalse(self.window.topbar.vitals.isVisible())
+        counts = self.work.counts()
+        self.assertEqual(vitals.late.text_shown, str(counts[Only.LATE]))
+        self.assertEqual(vitals.doubt.text_shown, str(counts[Only.IN_DOUBT]))
+        vitals.late.click()
+        settle()
+        self.assertEqual(len(self.shown()), counts[Only.LATE])
+        vitals.waiting.click()
+        settle()
+        self.assertEqual(self.window.telling.part, "requests")
+        vitals.projects.click()
+        settle()
+        self.assertGreater(len(self.shown()), counts[Only.LATE])
+        self.window.show_leg("build")
+        self.assertTrue(self.window.topbar.vitals.isVisible())
+
     def test_an_edit_and_its_undo_reach_the_rows(self) -> None:
         row = self.work.row("q3")
         assert row is not None and row.finish is not None

@@ -8,6 +8,7 @@ import unittest
 from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
+from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
 from hexapod.plan.changes import diff
 from hexapod.plan.edits import portfolio
@@ -33,6 +34,8 @@ class Together(unittest.TestCase):
              "Say that 3 projects are led by Nell"),
             (portfolio.place_projects(self.plan, self.some, " Estate "), {"department": "Estate"},
              "Say that 3 projects are of Estate"),
+            (portfolio.prioritise_projects(self.plan, self.some, 2), {"priority": 2},
+             "Change the priority of 3 projects"),
             (portfolio.want_projects(self.plan, self.some, wanted), {"target_finish": wanted},
              "Give a target to 3 projects"),
         ):  # fmt: skip
@@ -43,6 +46,15 @@ class Together(unittest.TestCase):
             changes = diff(self.plan, made)
             self.assertEqual(len(list(changes.projects)), 3)
             self.assertEqual(dict(made.tasks), dict(self.plan.tasks))
+
+    def test_a_word_of_judgement_has_a_name_and_a_day_and_can_be_taken_back(self) -> None:
+        one, now = self.some[0], at("2026-10-12T09:00")
+        said = portfolio.judge_project(self.plan, one, " In time ", "Joss", now).applied_to(self.plan)
+        project = said.projects[one]
+        self.assertEqual((project.word, project.word_by, project.word_at), ("In time", "Joss", now))
+        self.assertEqual(read_plan(write_plan(said)).projects[one].word_at, now)
+        back = portfolio.judge_project(said, one, "", "Joss", now).applied_to(said)
+        self.assertEqual(back.projects[one], self.plan.projects[one])
 
     def test_one_alone_is_named(self) -> None:
         (one,) = self.some[:1]

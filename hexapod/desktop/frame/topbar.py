@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QSizePolicy, QTo
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
+from hexapod.desktop.frame.portfolio_vitals import PortfolioVitals
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
 from hexapod.desktop.parts import PaintedButton, menu_heading
@@ -109,6 +110,9 @@ class TopBar(QFrame):
         self.vitals = Vitals(window.desk)
         self.vitals.range_asked.connect(lambda: window.show_part("range", "trying"))
         self.vitals.attention_asked.connect(lambda: window.show_part("attention"))
+        self.all_vitals = PortfolioVitals(window.desk)
+        self.all_vitals.asked.connect(lambda part: window.show_part(part, "telling"))
+        self.all_vitals.hide()
         line = QHBoxLayout(self)
         line.setContentsMargins(10, 0, 8, 0)
         line.setSpacing(6)
@@ -121,9 +125,15 @@ class TopBar(QFrame):
         line.addWidget(self.find_box, 1)
         line.addStretch(1)
         line.addWidget(self.vitals)
+        line.addWidget(self.all_vitals)
         desk = window.desk
         for signal in (desk.changed, desk.looked_at_changed, desk.past_changed, desk.home_changed):
             signal.connect(self.refresh)
+
+    def show_vitals(self, *, of_all: bool) -> None:
+        """Those of all projects, or of the one on show."""
+        self.vitals.setVisible(not of_all)
+        self.all_vitals.setVisible(of_all)
 
     def build_menu(self) -> None:
         """Fill the main menu from the registry."""

@@ -18,8 +18,10 @@ from hexapod.desktop.models.portfolio import STATE_WORDS, PortfolioWork
 from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, leader_choice
 from hexapod.errors import HexapodError
 from hexapod.plan.edits import Edit, portfolio
+from hexapod.plan.priorities import read_priority
 from hexapod.plan.records import Project
 from hexapod.system.words import count_of
+from hexapod.worktime import clock
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days, parse_length
 
@@ -58,6 +60,7 @@ class GlancePage(Page):
         inside.addWidget(label(self._state_words(row), SIGNS.get(row.status.state, "value"), wrap=True))
         inside.addWidget(label(row.status.because, "small", wrap=True))
         self.box.addWidget(frame)
+        self._fill_word(project)
         self._fill_buttons(project)
         self._fill_figures(row, project)
         self._fill_marks(row)
@@ -67,6 +70,22 @@ class GlancePage(Page):
         words = STATE_WORDS[row.status.state].capitalize()
         late = row.status.late
         return f"{words}, {late} task{'' if late == 1 else 's'} late" if late else words
+
+    def _fill_word(self, project: Project) -> None:
+        """What somebody thinks of it, beside the state that follows from the plan."""
+        if project.word and project.word_at is not None:
+            said = f"“{project.word}” {project.word_by}, {dates.short_day(project.word_at)}"
+            self.box.addWidget(label(said, wrap=True))
+        field = self.input_line(self._said.get("word", ""), "glanceWord", "Your judgement of the project", "In a word…")
+        field.textEdited.connect(lambda text: self._said.update(word=text))
+        field.returnPressed.connect(lambda: self._judge(project, field.text()))
+        self.box.addWidget(field)
+        self.box.addSpacing(4)
+
+    def _judge(self, project: Project, word: str) -> None:
+        desk = self.desk
+        if desk.do(portfolio.judge_project(desk.plan, project.id, word, desk.session.who, clock.now())):
+            self._said.clear()
 
     def _fill_buttons(self, project: Project) -> None:
         line = QHBoxLayout()
@@ -98,6 +117,7 @@ class GlancePage(Page):
         self.box.addLayout(line)
         self._typed("Delay them by", "togetherDelay", "2 w", self._delay)
         self._typed("Wanted by", "togetherTarget", "18 dec", self._want)
+        self._typed("Priority", "togetherPriority", "1 to 9", self._prioritise)
         self._typed("Department", "togetherDepartment", "Exhibitions", self._place)
         self._fill_leaders(marked)
         self.box.addSpacing(6)
@@ -113,6 +133,9 @@ class GlancePage(Page):
     def _want(self, text: str) -> Edit:
         at = dates.read(text, ends=True) if text else None
         return portfolio.want_projects(self.desk.plan, self.work.marked, at)
+
+    def _prioritise(self, text: str) -> Edit:
+        return portfolio.prioritise_projects(self.desk.plan, self.work.marked, read_priority(text))
 
     def _place(self, text: str) -> Edit:
         return portfolio.place_projects(self.desk.plan, self.work.marked, text)

@@ -47,6 +47,19 @@ def want_projects(plan: Plan, project_ids: Iterable[str], at: int | None) -> Edi
     return _change(plan, project_ids, verb, "", target_finish=at)
 
 
+def prioritise_projects(plan: Plan, project_ids: Iterable[str], priority: int) -> Edit:
+    """They come before others, or after them: 1 is first of all, 9 last of all."""
+    return _change(plan, project_ids, "Change the priority of", "", priority=priority)
+
+
+def judge_project(plan: Plan, project_id: str, word: str, who: str, now: int) -> Edit:
+    """A word of judgement beside the state, with whose it is; an empty one takes it back."""
+    said = word.strip()
+    by, at = (who, now) if said else ("", None)
+    project = replace(plan.project(project_id), word=said, word_by=by, word_at=at)
+    return save_project(plan, project).named(f"{'Judge' if said else 'No judgement of'} “{project.name}”")
+
+
 def delay_projects(plan: Plan, minutes: Mapping[str, int]) -> Edit:
     """What of them has not begun waits for so many working minutes more, by project."""
     ids = _there(plan, minutes)

@@ -29,6 +29,11 @@ def status(basis: Basis) -> Part:
         text = f"“{name}” is {state}: {because[:1].lower()}{because[1:]}"
         fact = Fact("state", (row.project,), (row.status.state.value, because))
         said.append(Sentence(text, fact, TONES.get(row.status.state, Tone.PLAIN), source=FROM_STATE))
+        project = basis.plan.projects[row.project]
+        if project.word and project.word_at is not None:
+            text = f"{project.word_by or 'Somebody'} on {basis.day(project.word_at)} of “{name}”: “{project.word}”."
+            fact = Fact("word", (row.project,), (project.word, project.word_by, project.word_at))
+            said.append(Sentence(text, fact, source="A judgement of one person, beside the state."))
     columns = (
         Column("What"),
         Column("Now", source="Taken from the plan as it is at the end of these days."),
