@@ -20,11 +20,14 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop import dates
+from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, icon_button, label
 from hexapod.desktop.theme.tips import plain_tip
+from hexapod.formats.attached import WEB, copy_along, folder_of, is_missing, name_copies, path_of, strays
 from hexapod.plan import edits
 from hexapod.plan.records import Task
+from hexapod.system.words import count_of
 from hexapod.worktime.clock import minutes_of
 
 _WEB = re.compile(r"https?://\S+", re.IGNORECASE)
@@ -105,9 +108,11 @@ class TaskTalk(QWidget):
 
     def _attachments(self, can_edit: bool) -> None:
         self._box.addWidget(heading("Files and pages"))
+        workspace = self._desk.session.workspace.path
         for place in self._task.attachments:
             line = QHBoxLayout()
-            button = LineButton(place if _WEB.match(place) else Path(place).name)
+            gone = " · not there" if is_missing(workspace, place) else ""
+            button = LineButton(place if WEB.match(place) else f"{Path(place).name}{gone}")
             button.setToolTip(plain_tip(place))
             button.clicked.connect(lambda _, p=place: self._open(p))
             line.addWidget(button, 1)
@@ -130,6 +135,24 @@ class TaskTalk(QWidget):
         line.addWidget(field, 1)
         line.addWidget(choose)
         self._box.addLayout(line)
+        if can_edit and strays(workspace, self._task.attachments):
+            along = QPushButton("Take the files along")
+            along.setObjectName("attachAlong")
+            along.setToolTip(plain_tip(f"Copy them into “{folder_of(workspace).name}”, beside the workspace"))
+            along.clicked.connect(self._take_along)
+            self._box.addWidget(along)
+
+    def _take_along(self) -> None:
+        """Copy them beside the workspace, off the interface's thread, and name the copies."""
+        desk, workspace, places = self._desk, self._desk.session.workspace.path, self._task.attachments
+
+        def done(found: object) -> None:
+            made: dict[str, str] = found  # type: ignore[assignment]
+            if made and desk.do(name_copies(desk.plan, made)):
+                desk.told.emit(f"{count_of(len(made), 'file')} in “{folder_of(workspace).name}”.", "", True)
+
+        in_background(desk, lambda: copy_along(workspace, places), done,
+                      lambda error: desk.told.emit(str(error), "trouble", False))  # fmt: skip
 
     def _attach(self, place: str) -> None:
         if place:
@@ -141,13 +164,12 @@ class TaskTalk(QWidget):
 
     def _open(self, place: str) -> None:
         """Only web pages and files that are there; never a program by another scheme."""
-        if _WEB.fullmatch(place):
-            QDesktopServices.openUrl(QUrl(place))
+        path = path_of(self._desk.session.workspace.path, place)
+        if path is None:
+            if _WEB.fullmatch(place):
+                QDesktopServices.openUrl(QUrl(place))
             return
-        path = Path(place)
-        base = self._desk.session.workspace.path.parent
-        path = path if path.is_absolute() else base / path
-        if path.exists():
+        if not is_missing(self._desk.session.workspace.path, place):
             QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))
         else:
             self._desk.told.emit(f"There is no file {path}.", "trouble", False)
