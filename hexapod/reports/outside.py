@@ -112,5 +112,5 @@ def _task(
     if task.is_done or percent >= 100:
         return replace(made, percent=100.0, actual_start=start, actual_finish=finish)
     if percent or task.actual_start is not None:
-        return replace(made, percent=percent, actual_start=start, remaining=(finish - start) or None)
+        return replace(made, percent=percent, actual_start=start)
     return replace(made, limits=(Limit(LimitKind.MUST_START, start if not is_moment else finish),))

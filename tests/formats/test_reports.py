@@ -40,6 +40,7 @@ from hexapod.reports.report import (
     cell_text,
     plain_words,
 )
+from hexapod.worktime.clock import date_of
 from tests.reports.test_parts import NOW, basis_of, rich_plan
 from tests.support import DAY, MONDAY
 
@@ -73,7 +74,7 @@ def made(rows: int) -> Report:
     table = Table(
         (Column("Name"), Column("Hours", CellKind.HOURS, "Counted."), Column("On", CellKind.FINISH),
          Column("Paid", CellKind.MONEY)),
-        tuple((f"Row {i}", i / 10, MONDAY + i % 300 * 1440, i * 7) for i in range(rows)),
+        tuple((f"Row {i}", i / 10, (MONDAY // 1440 + 1 + i % 300) * 1440, i * 7) for i in range(rows)),
     )  # fmt: skip
     return Report("Large", "Many rows", (Part("x", "Rows", table=table),), made=NOW)
 
@@ -163,6 +164,8 @@ class Files(unittest.TestCase):
         report = made(50)
         found = load_workbook(str(self.written(report, ".xlsx"))).get_sheet_by_name("Rows").to_python()
         self.assertEqual([row[:2] for row in found[1:]], [[f"Row {i}", i / 10] for i in range(50)])
+        days = [date_of(MONDAY // 1440 + i) for i in range(50)]
+        self.assertEqual([row[2] for row in found[1:]], days, "what ends at midnight ends on the day before")
 
     def test_a_large_table_is_written_row_by_row_can_be_stopped_and_is_whole(self) -> None:
         report, path = made(LARGE + 500), self.folder / "large.xlsx"

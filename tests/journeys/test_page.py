@@ -60,6 +60,7 @@ class PageInABrowser(unittest.TestCase):
         found = browser.run("return [...document.querySelectorAll('tr.found th span')].map(e => e.textContent)")
         self.assertEqual(sorted(found), sorted(t.name for t in plan.tasks.values() if "t1" in t.name.lower()))
         self.assertEqual(browser.text_of("#says"), f"{len(found)} found")
+        self.assertEqual(browser.run(f"return {SHOWN}.filter(r => r.classList.contains('found')).length"), len(found))
         hidden = browser.run(f"return {SHOWN}.filter(r => r.dataset.l > 0 && !r.classList.contains('found') && "
                              "!r.classList.contains('summary')).length")  # fmt: skip
         self.assertEqual(hidden, 0)
@@ -67,8 +68,10 @@ class PageInABrowser(unittest.TestCase):
         browser.run(
             "const s = document.querySelector('#show'); s.value = 'milestone'; s.dispatchEvent(new Event('change'))"
         )
-        kinds = set(browser.run(f"return {SHOWN}.map(r => r.classList[0])"))
-        self.assertLessEqual(kinds, {"project", "summary", "milestone"})
+        kinds = browser.run(f"return {SHOWN}.map(r => r.classList[0])")
+        self.assertLessEqual(set(kinds), {"project", "summary", "milestone"})
+        self.assertEqual(browser.text_of("#says"), f"{kinds.count('milestone')} found")
+        self.assertGreater(kinds.count("milestone"), 0)
         self.check_quiet(browser)
 
     def check_quiet(self, browser: Browser) -> None:
