@@ -13,6 +13,7 @@ from msgspec.structs import replace
 
 from hexapod.formats.page.content import page_content, page_preview
 from hexapod.formats.page.page import page_html
+from hexapod.formats.plan_json import write_plan
 from hexapod.formats.reports.files import write_report
 from hexapod.plan.outside import is_outside, outside_tasks
 from hexapod.plan.plan import Plan
@@ -104,6 +105,7 @@ class Outside(unittest.TestCase):
                 basis = outside_basis(
                     Basis(schedule(plan), NOW, scope_of(plan, projects=scope), NOW - WEEK, NOW, past=[])
                 )  # fmt: skip
+                self.assertNotIn(SECRET.encode(), write_plan(basis.plan), (seed, scope))
                 data = page_html(page_content(basis), plain_words())
                 self.assertNotIn(SECRET.encode(), data, (seed, scope))
                 shown += data.count(OPEN.encode())

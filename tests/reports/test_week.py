@@ -80,7 +80,7 @@ class History:
         self.moment = NOW
 
     def step(self) -> None:
-        self.moment = min(NOW - 5, self.moment + self.rng.randrange(60, 2200))
+        self.moment = min(NOW - 5, self.moment + self.rng.randrange(200, 3500))
         self.session.who = self.rng.choice(PEOPLE)
         try:
             done = self.session.undo() if self.rng.random() < 0.1 and self.session.undo_words != "Begin" else (
@@ -107,6 +107,7 @@ class History:
             lambda: edits.set_percent(plan, [one], rng.choice((0, 30, 100))),
             lambda: edits.finish(plan, [rng.choice(marks)], min(self.moment, NOW - rng.randrange(9) * CLOCK_DAY)),
             lambda: edits.finish(plan, [one], min(self.moment, MONDAY + rng.randrange(20) * CLOCK_DAY)),
+            lambda: edits.finish(plan, [rng.choice(leaves)], self.moment),
             lambda: edits.set_task(plan, one, "Target", target=MONDAY + rng.randrange(30) * CLOCK_DAY),
             lambda: edits.set_task(plan, one, "Milestone", kind=TaskKind.MILESTONE, duration=0),
             lambda: edits.set_limit(
