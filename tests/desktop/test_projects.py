@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import unittest
+from itertools import pairwise
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow, summary_of
 from hexapod.desktop.frame.walked import Heading
 from hexapod.desktop.models.portfolio import Folded, Only
+from hexapod.desktop.models.project_lanes import Lane, Tasks
 from hexapod.plan import edits
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY as CLOCK_DAY
@@ -117,6 +119,54 @@ class Projects(WindowCase):
         self.window.registry.qt("look.tell").trigger()
         settle()
         self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
+
+    def test_tasks_lie_on_lanes_without_touching_and_are_walked_to_their_bar(self) -> None:
+        """Every leaf of an opened project is on one lane, none over another; the keys lead to its bar in Build."""
+        plan, dates = self.desk.plan, self.desk.schedule
+        self.find(QComboBox, "portfolioTasks").setCurrentIndex(1)
+        self.find(QComboBox, "portfolioTasks").activated.emit(1)
+        settle()
+        found = [row for row in self.table.rows if isinstance(row, Lane)]
+        for project in {row.project for row in self.table.rows if isinstance(row, ProjectRow)}:
+            mine = [lane.tasks for lane in found if lane.project == project]
+            leaves = {t.id for t in plan.tasks.values() if t.project == project and not plan.is_summary(t.id)}
+            self.assertEqual(sorted(t for tasks in mine for t in tasks), sorted(leaves))
+            for tasks in mine:
+                for one, other in pairwise(tasks):
+                    self.assertLess(dates.dates(one).finish, dates.dates(other).start)
+        self.table.grab()
+        self.table.go(next(i for i, row in enumerate(self.table.rows) if isinstance(row, Lane) and "q0a" in row.tasks))
+        self.assertIn("Paint · Mon 7 Sep to Fri 11 Sep", self.table.accessibleDescription())
+        QTest.keyClick(self.table, Qt.Key.Key_Right)  # there is none behind it
+        self.assertEqual(self.work.lanes.task, "q0a")
+        QTest.keyClick(self.table, Qt.Key.Key_Return)
+        settle()
+        self.assertTrue(self.window.shows("build"))
+        self.assertEqual(list(self.desk.selected()), ["q0a"])
+
+    def test_open_tasks_alone_and_one_project_alone(self) -> None:
+        self.desk.do(edits.finish(self.desk.plan, ["q0a"], MONDAY + 4 * CLOCK_DAY))
+        self.known()
+        self.work.lanes.show(Tasks.OPEN)
+        settle()
+        shown = {t for row in self.table.rows if isinstance(row, Lane) for t in row.tasks}
+        self.assertTrue({"q0m", "q7a"} <= shown and "q0a" not in shown)
+        self.table.go(next(i for i, row in enumerate(self.table.rows)
+                           if isinstance(row, ProjectRow) and row.project == "q0"))  # fmt: skip
+        QTest.keyClick(self.table, Qt.Key.Key_Left)
+        settle()
+        projects = {row.project for row in self.table.rows if isinstance(row, Lane)}
+        self.assertTrue("q0" not in projects and "q7" in projects, "only its own are away")
+        self.work.lanes.show(Tasks.NONE)
+        QTest.keyClick(self.table, Qt.Key.Key_Right)
+        settle()
+        self.assertEqual({row.project for row in self.table.rows if isinstance(row, Lane)}, {"q0"})
+        self.table.go(self.table.at + 1)
+        QTest.keyClick(self.table, Qt.Key.Key_Left)
+        QTest.keyClick(self.table, Qt.Key.Key_Left)
+        self.assertEqual(self.table.current.project, "q0")  # type: ignore[union-attr]
+        settle()
+        self.table.grab()
 
     def test_several_are_changed_together_after_a_look(self) -> None:
         rows = [i for i, row in enumerate(self.table.rows) if isinstance(row, ProjectRow)][:2]

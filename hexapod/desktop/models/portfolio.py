@@ -14,6 +14,7 @@ from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.past_finishes import PastFinishes
+from hexapod.desktop.models.project_lanes import ProjectLanes
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.words import count_of
@@ -93,6 +94,7 @@ class PortfolioWork(QObject):
         self.only = Only.ALL
         self.text = ""
         self.chosen = desk.project or ""
+        self.lanes = ProjectLanes(desk, self.changed.emit)
         self._marked: dict[str, None] = {}  # to be changed together
         self._of: Schedule | None = None  # the figures that are known, or under way
         self._opened: set[str] = set()

@@ -16,6 +16,8 @@ from hexapod.desktop.chart.timescale import TimeScale, marks
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import STATE_WORDS, Folded, PortfolioWork
+from hexapod.desktop.models.project_lanes import Lane, Tasks
+from hexapod.desktop.telling.drawn_lane import DrawnLane
 from hexapod.desktop.theme.style import color, faded, font, scaled, stream_color
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.records import DAY
@@ -32,9 +34,10 @@ TONES = {ProjectState.LATE: "brick", ProjectState.IN_DOUBT: "amber", ProjectStat
 
 
 class ProjectsTable(WalkedTable):
-    """``opened`` asks for the project that is looked at."""
+    """``opened`` asks for the project that is looked at, ``task_opened`` for a task within its project."""
 
     opened = pyqtSignal()
+    task_opened = pyqtSignal(str)
     top_margin = 28
     nothing = "No project is like that."
 
@@ -54,7 +57,8 @@ class ProjectsTable(WalkedTable):
         rows: list[object] = []
         for group in self._work.groups():
             rows.append(Heading(group.words))
-            rows += group.rows
+            for row in group.rows:
+                rows += [row, *self._work.lanes.of(row.project)]
             if group.folded:
                 rows.append(Folded(group.name, group.folded_words))
         self.nothing = "The projects are being summed up…" if self._work.summary is None else type(self).nothing
@@ -102,6 +106,10 @@ class ProjectsTable(WalkedTable):
     def chosen(self, row: object) -> None:
         if isinstance(row, ProjectRow):
             self._work.look_at(row.project)
+        elif isinstance(row, Lane):
+            self._work.look_at(row.project)
+            if self._work.lanes.task not in row.tasks:
+                self._work.lanes.look_at(row.tasks[0])
 
     def edit(self, text: str) -> None:
         """Into the project, or what a line stands for."""
@@ -113,11 +121,13 @@ class ProjectsTable(WalkedTable):
         elif isinstance(row, ProjectRow) and not text:
             self._work.look_at(row.project)
             self.opened.emit()
+        elif isinstance(row, Lane) and not text:
+            self.task_opened.emit(self._work.lanes.task)
 
     def keys(self) -> dict[int, Callable[[], object]]:
         return {
-            Qt.Key.Key_Right: lambda: self.edit(" "),
-            Qt.Key.Key_Left: self._fold,
+            Qt.Key.Key_Right: lambda: self._sideways(1),
+            Qt.Key.Key_Left: lambda: self._sideways(-1),
             Qt.Key.Key_Space: self._mark,
             Qt.Key.Key_Plus: lambda: self.zoom(1.25),
             Qt.Key.Key_Minus: lambda: self.zoom(0.8),
@@ -132,6 +142,26 @@ class ProjectsTable(WalkedTable):
         else:
             self.edit(" ")
 
+    def _sideways(self, by: int) -> None:
+        """Along the tasks of a lane; of a project its tasks, or away with them; what a line stands for."""
+        row, lanes = self.current, self._work.lanes
+        if isinstance(row, Lane):
+            at = row.tasks.index(lanes.task) + by
+            if 0 <= at < len(row.tasks):
+                lanes.look_at(row.tasks[at])
+            elif at < 0:
+                self._go_to_project(row.project)
+        elif isinstance(row, ProjectRow) and (by > 0) is not lanes.is_open(row.project):
+            lanes.turn(row.project)
+        elif by > 0:
+            self.edit(" ")
+        else:
+            self._fold()
+
+    def _go_to_project(self, project: str) -> None:
+        """To the row above its lanes."""
+        self.go(next(i for i, r in enumerate(self.rows) if isinstance(r, ProjectRow) and r.project == project))
+
     def _fold(self) -> None:
         """What was opened of the group that the keyboard is in, as one line again."""
         row = self.current
@@ -142,11 +172,15 @@ class ProjectsTable(WalkedTable):
     def pressed(self, row: object, event: QMouseEvent) -> None:
         if isinstance(row, Folded):
             self.edit("")
+        elif isinstance(row, Lane):
+            found = self._drawn(row, self.top_of(self.at)).task_at(event.position().x())
+            if found:
+                self._work.lanes.look_at(found)
         elif event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._mark()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        if isinstance(self.current, ProjectRow) and self.row_at(event.position().y()) == self.at:
+        if isinstance(self.current, ProjectRow | Lane) and self.row_at(event.position().y()) == self.at:
             self.edit("")
 
     def tell(self) -> None:
@@ -155,6 +189,8 @@ class ProjectsTable(WalkedTable):
             marked = "marked, " if row.project in self._marks else ""
             said = f"{marked}{', '.join(words for words, _ in self.texts(row))}. {row.status.because}"
             self.setAccessibleDescription(f"{self._desk.plan.projects[row.project].name}: {said}")
+        elif isinstance(row, Lane):
+            self.setAccessibleDescription(self._work.lanes.words(self._work.lanes.task))
         else:
             self.setAccessibleDescription(row.words if isinstance(row, Folded) else "")
 
@@ -192,8 +228,8 @@ class ProjectsTable(WalkedTable):
         return QRectF(left, 0, max(20, self.viewport().width() - left - scaled(LEFT)), self.viewport().height())
 
     def _shown(self) -> list[tuple[str, int]]:
-        """The columns that there is room for: in a narrow window the bars keep theirs."""
-        shown = list(COLUMNS)
+        """The columns that there is room for: the bars keep theirs, and with tasks they want more."""
+        shown = list(COLUMNS if self._work.lanes.shown is Tasks.NONE else COLUMNS[:1])
         while shown and self.viewport().width() - scaled(NAME + sum(w for _, w in shown)) < scaled(LEAST_SCALE):
             shown.pop()
         return shown
@@ -223,6 +259,8 @@ class ProjectsTable(WalkedTable):
         if isinstance(row, Folded):
             painter.setPen(color("muted"))
             draw_text(painter, font(9.5), row.words, QRectF(scaled(LEFT), top, 400, height))
+        if isinstance(row, Lane):
+            self._paint_lane(painter, row, top)
         if not isinstance(row, ProjectRow):
             return
         painter.setPen(color("muted" if row.status.state is ProjectState.DONE else "ink"))
@@ -241,12 +279,38 @@ class ProjectsTable(WalkedTable):
             painter.drawRoundedRect(QRectF(3, top + 5, 4, height - 11), 2, 2)
         self._paint_bar(painter, row, top)
 
+    def _drawn(self, lane: Lane, top: int) -> DrawnLane:
+        """Where the tasks of a lane lie, those within sight."""
+        dates, box = self._work.lanes.dates, self._box()
+        assert dates is not None
+        return DrawnLane(dates, lane.tasks, self.scale(), QRectF(box.left(), top, box.width(), scaled(ROW)))
+
+    def _paint_lane(self, painter: QPainter, lane: Lane, top: int) -> None:
+        box, task = self._box(), self._work.lanes.task
+        if not lane.is_last:  # one project is one block
+            painter.fillRect(QRectF(0, top + scaled(ROW) - 1, self.viewport().width(), 1), color("paper"))
+        painter.save()
+        painter.setClipRect(QRectF(box.left() - 8, top, box.width() + 16, scaled(ROW) - 1))
+        self._paint_today(painter, top)
+        self._drawn(lane, top).paint(painter, self._department(lane.project), task)
+        painter.restore()
+        if self.current is lane and task in lane.tasks:
+            painter.setPen(color("ink"))
+            words = self._work.lanes.words(task, brief=True)
+            draw_text(
+                painter, font(8.5), words, QRectF(scaled(LEFT + 14), top, box.left() - scaled(LEFT + 22), scaled(ROW))
+            )
+
+    def _paint_today(self, painter: QPainter, top: int) -> None:
+        now = self._box().left() + self.scale().x(clock.now())
+        painter.setPen(QPen(color("petrol"), 1.2, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(now, top), QPointF(now, top + scaled(ROW)))
+
     def _paint_bar(self, painter: QPainter, row: ProjectRow, top: int) -> None:
         box, scale, plan = self._box(), self.scale(), self._desk.plan
         project = plan.projects[row.project]
         painter.save()
         painter.setClipRect(QRectF(box.left() - 8, top, box.width() + 16, scaled(ROW) - 1))
-        now = box.left() + scale.x(clock.now())
         if row.start is not None and row.finish is not None:
             y = top + scaled(ROW) / 2 - scaled(BAR) / 2 - 1
             left, right = box.left() + scale.x(row.start), box.left() + scale.x(row.finish)
@@ -258,12 +322,11 @@ class ProjectsTable(WalkedTable):
             if project.target_finish is not None:
                 self._paint_gate(painter, box.left() + scale.x(project.target_finish), bar,
                                  row.finish > project.target_finish)  # fmt: skip
-        painter.setPen(QPen(color("petrol"), 1.2, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(now, top), QPointF(now, top + scaled(ROW)))
+        self._paint_today(painter, top)
         painter.restore()
 
     def _paint_body(self, painter: QPainter, row: ProjectRow, bar: QRectF) -> None:
-        tone = self._tone(row)
+        tone = self._department(row.project)
         held = row.status.state is ProjectState.ON_HOLD
         painter.setPen(QPen(tone, 1, Qt.PenStyle.DashLine) if held else Qt.PenStyle.NoPen)
         painter.setBrush(Qt.BrushStyle.NoBrush if held else faded(tone, 90))
@@ -274,13 +337,13 @@ class ProjectsTable(WalkedTable):
         if done.width() >= 1:
             painter.drawRoundedRect(done, 2, 2)
 
-    def _tone(self, row: ProjectRow) -> QColor:
-        """The colour of its department."""
-        return stream_color(self._departments.get(self._desk.plan.projects[row.project].department, 0))
+    def _department(self, project: str) -> QColor:
+        """The colour of the department of a project."""
+        return stream_color(self._departments.get(self._desk.plan.projects[project].department, 0))
 
     def _paint_marks(self, painter: QPainter, row: ProjectRow, bar: QRectF) -> None:
         """Milestones, from the last one back; those that would hide one another are left out."""
-        tone, before = self._tone(row), float("inf")
+        tone, before = self._department(row.project), float("inf")
         painter.setPen(QPen(tone, 1.4))
         for mark in reversed(row.marks):
             x = self._box().left() + self.scale().x(mark.at)

@@ -14,6 +14,7 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import GROUPS, SORTS, STATE_WORDS, Only
+from hexapod.desktop.models.project_lanes import Tasks
 from hexapod.desktop.parts import Sentence, card, choice_button, heading
 from hexapod.desktop.telling.counts_picture import CountsPicture
 from hexapod.desktop.telling.projects_table import ProjectsTable
@@ -25,6 +26,7 @@ from hexapod.worktime.lengths import USUAL, format_days
 
 FOOT, LEAST_HEIGHT, MOST_DUE = 128, 520, 4
 SHORT_THIRDS = {"not_begun": "not begun", "first": "1st third", "second": "2nd", "last": "last", "done": "done"}
+TASKS = {Tasks.NONE: "projects only", Tasks.ALL: "with all tasks", Tasks.OPEN: "with open tasks"}
 TONES = {Only.LATE: "brick", Only.IN_DOUBT: "amber", Only.OVERDUE: "brick"}
 
 
@@ -35,6 +37,7 @@ class ProjectsView(Part):
         self.table = ProjectsTable(desk, self.work)
         self.main_part = self.table
         self.work.bar_asked.connect(self.bar_asked)
+        self.table.task_opened.connect(self.bar_asked)
         self.table.opened.connect(registry.qt("projects.open").trigger)
         self._make_tools()
         self.counts = QLabel()
@@ -57,6 +60,7 @@ class ProjectsView(Part):
         self._attention = choice_button("Only what needs attention", lambda: work.narrow(only=Only.ATTENTION))
         self._attention.setObjectName("portfolioAttention")
         self.lead(self._attention)
+        self._tasks = self.choice("portfolioTasks", "With which tasks", 130, lambda key: work.lanes.show(Tasks(key)))
         self._sort = self.choice("portfolioSort", "In which order", 130, lambda key: work.narrow(sort_by=key))
         self._group = self.choice("portfolioGroup", "Grouped by what", 130, lambda key: work.narrow(group_by=key))
 
@@ -92,6 +96,7 @@ class ProjectsView(Part):
         work.look()
         offer(self._group, [(key, words) for key, (words, _) in GROUPS.items()], work.group_by)
         offer(self._sort, list(SORTS.items()), work.sort_by)
+        offer(self._tasks, list(TASKS.items()), work.lanes.shown)
         self._attention.setChecked(work.only is Only.ATTENTION)
         self.counts.setText(self._rich_sentence())
         self.table.refresh()
