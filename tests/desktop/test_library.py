@@ -9,7 +9,7 @@ from pathlib import Path
 from unittest import mock
 
 from msgspec.structs import replace
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit, QPushButton
 
 from hexapod.formats.templates import SHIPPED, templates
 from hexapod.plan import edits
@@ -80,6 +80,31 @@ class Library(WindowCase):
         self.assertEqual(frames.limits, ())
         self.desk.undo()
         self.assertEqual(len(self.desk.plan.projects), 1)
+
+    def test_several_projects_are_started_at_once_each_with_its_name_and_day(self) -> None:
+        self.window.registry.qt("template.start").trigger()
+        shipped = next(t for t in templates(self.own) if t.plan is not None)
+        self.click(f"template.{shipped.name}")
+        self.fill("templateName", "West case")
+        self.fill("templateStart", "2027-02-01")
+        more = self.window.side.findChildren(QPlainTextEdit, "templateMore")[-1]
+        more.setPlainText("North case; 2027-03-01\n\nEast case\nSouth case; someday")
+        before = self.desk.plan
+        self.click("formSave")
+        self.assertIs(self.desk.plan, before)
+        self.assertTrue(any(text.startswith("Line 4, the day: ") for text in self.texts(self.window.side)))
+        more.setPlainText("North case\t2027-03-01\n\nEast case\n")
+        self.click("formSave")
+        made = [(p.name, iso(p.start)[:10]) for p in self.desk.plan.projects_in_order()][1:]
+        self.assertEqual(made, [("West case", "2027-02-01"), ("North case", "2027-03-01"), ("East case", "2027-02-01")])
+        assert shipped.plan is not None
+        counts = {
+            sum(t.project == p for t in self.desk.plan.tasks.values()) for p in self.desk.plan.projects if p != "p"
+        }
+        self.assertEqual(counts, {len(shipped.plan.tasks)})
+        self.assertEqual(len({p.rank for p in self.desk.plan.projects.values()}), 4)
+        self.desk.undo()
+        self.assertEqual(len(self.desk.plan.projects), 1, "one edit")
 
     def test_a_damaged_file_is_named_and_the_rest_is_there(self) -> None:
         self.own.mkdir(parents=True)

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPlainTextEdit, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.forms import Form
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, heading, label, narrow
+from hexapod.desktop.theme.style import scaled
 from hexapod.errors import EditRefused
 from hexapod.formats.templates import Template, own_library, templates
 from hexapod.plan import edits
+from hexapod.plan.edits.starting import named_starts, start_projects
 from hexapod.plan.records import DAY
 from hexapod.worktime.clock import today
 
+MORE_HIGH = 66
 KEEP, NOBODY = "as in the template", "nobody"
 
 
@@ -64,6 +67,12 @@ class TemplatesPage(Form):
         self.field("Where", self._where)
         self.field("Name of the project", self._name)
         self.field("Begins on", self._begin)
+        self._more = QPlainTextEdit()
+        self._more.setObjectName("templateMore")
+        self._more.setTabChangesFocus(True)
+        self._more.setFixedHeight(scaled(MORE_HIGH))
+        self._more.setPlaceholderText(f"North case; {dates.typed(today() + 28 * DAY + dates.DAY_BEGINS)}")
+        self.field("More projects from it, one a line", self._more, "A name, and the day it begins behind a semicolon.")
         self._swaps: dict[str, QComboBox] = {}
         if template.plan.resources:
             self.box.addWidget(heading("Who does it"))
@@ -87,12 +96,15 @@ class TemplatesPage(Form):
         said = {r: box.currentData() for r, box in self._swaps.items()}
         swaps = {r: who for r, who in said.items() if who not in (KEEP, NOBODY)}
         fragment = edits.without_resources(template.plan, [r for r, who in said.items() if who == NOBODY])
-        at = dates.read(self._begin.text())
-        start = at if at % DAY else at + dates.DAY_BEGINS
+        start = _beginning(self._begin.text())
+        more = named_starts(self._more.toPlainText(), start, _beginning)
         if self._where.currentData() == "project":
-            made, edit = edits.duplicate_project(desk.plan, fragment, self._name.text().strip(), start, swaps=swaps)
+            known = set(desk.plan.projects)
+            edit = start_projects(fragment, [(self._name.text().strip(), start), *more], swaps=swaps)
             desk.attempt(edit)
-            desk.look_at_project(made)
+            desk.look_at_project(next(p.id for p in desk.plan.projects_in_order() if p.id not in known))
+        elif more:
+            raise EditRefused("Rows are added once; more projects are started only beside a new one.")
         else:
             if desk.project is None:
                 raise EditRefused("The project that the rows were for is gone.")
@@ -102,3 +114,9 @@ class TemplatesPage(Form):
             desk.attempt(edit)
         self.chosen = None
         desk.told.emit(f"{edit.words}.", "", True)
+
+
+def _beginning(text: str) -> int:
+    """A day as it was typed, from the hour at which work usually begins."""
+    at = dates.read(text)
+    return at if at % DAY else at + dates.DAY_BEGINS

@@ -51,7 +51,10 @@ def fragment_of_project(plan: Plan, project_id: str) -> Plan:
 def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
     """The tasks with what they need, and nothing that points outside."""
     inside = {t.id for t in tasks}
-    records: list[Record] = [replace(project, led_by=None, baseline=None), *(apart(t) for t in tasks)]
+    records: list[Record] = [
+        replace(project, led_by=None, baseline=None, word="", word_by="", word_at=None),
+        *(apart(t) for t in tasks),
+    ]
     links = {key for t in inside for key in plan.links_at.get(t, ())}
     records += [plan.link(key) for key in links if key[0] in inside and key[1] in inside]
     assignments = [a for t in inside for a in plan.assignments_of(t)]
