@@ -106,6 +106,20 @@ class Projects(WindowCase):
         self.find(QLineEdit, "portfolioFind").setText("<b>nothing")
         self.assertEqual(self.shown(), [])
 
+    def test_a_question_shows_the_projects_that_have_a_task_of_which_it_is_true(self) -> None:
+        self.desk.do(edits.set_durations(self.desk.plan, ["q3a", "q4a"], 9 * DAY))
+        self.known()
+        field = self.find(QLineEdit, "portfolioFind")
+        field.setText("duration > 8 d")
+        wait_for(lambda: sorted(self.shown()) == ["Hall 03", "Hall 04"])
+        self.desk.do(edits.set_durations(self.desk.plan, ["q4a"], DAY))
+        self.known()
+        wait_for(lambda: self.shown() == ["Hall 03"])
+        field.setText("hall 0")
+        self.assertEqual(len(self.shown()), 10, "words are words")
+        field.setText("")
+        self.assertGreater(len(self.shown()), 3)
+
     def test_enter_opens_a_project_and_the_leg_is_where_it_was(self) -> None:
         self.table.go(2)
         settle()

@@ -15,6 +15,7 @@ from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.past_finishes import PastFinishes
 from hexapod.desktop.models.project_lanes import ProjectLanes
+from hexapod.desktop.models.projects_asked import ProjectsAsked
 from hexapod.plan.records import DAY
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.words import count_of
@@ -95,6 +96,7 @@ class PortfolioWork(QObject):
         self.text = ""
         self.chosen = desk.project or ""
         self.lanes = ProjectLanes(desk, self.changed.emit)
+        self.asked = ProjectsAsked(self, desk, self.changed.emit)
         self._marked: dict[str, None] = {}  # to be changed together
         self._of: Schedule | None = None  # the figures that are known, or under way
         self._opened: set[str] = set()
@@ -104,6 +106,7 @@ class PortfolioWork(QObject):
 
     def look(self) -> None:
         """Work the figures out beside the interface, where they are not those of the plan any more."""
+        self.asked.look()
         known = computed_dates(self._desk.schedule)
         if known is None or known is self._of:
             return
@@ -148,7 +151,9 @@ class PortfolioWork(QObject):
         projects are back."""
         if only is not None:
             self.only = Only.ALL if only is self.only else only
-        self.text = self.text if text is None else text
+        if text is not None:
+            self.text = text
+            self.asked.ask(text)
         if group_by is not None:
             self.group_by = group_by
             self._desk.memory.keep("projects_by", group_by)
@@ -222,7 +227,8 @@ class PortfolioWork(QObject):
         return found
 
     def _is_wanted(self, row: ProjectRow) -> bool:
-        if self.text and self.text.casefold() not in self._words_of(row).casefold():
+        is_named = not self.text or self.text.casefold() in self._words_of(row).casefold()
+        if not is_named and row.project not in self.asked.found:
             return False
         if self.only is Only.ALL:
             return True

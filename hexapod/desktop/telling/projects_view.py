@@ -55,8 +55,8 @@ class ProjectsView(Part):
 
     def _make_tools(self) -> None:
         work = self.work
-        self.lead(self.finder("portfolioFind", "Only projects that hold a text", "Name, department, who leads",
-                              lambda text: work.narrow(text=text)))  # fmt: skip
+        what = "Only projects that hold a text, or a task of which it is true"
+        self.lead(self.finder("portfolioFind", what, "Name, question", lambda text: work.narrow(text=text)))
         self._attention = choice_button("Only what needs attention", lambda: work.narrow(only=Only.ATTENTION))
         self._attention.setObjectName("portfolioAttention")
         self.lead(self._attention)
