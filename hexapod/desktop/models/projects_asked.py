@@ -1,4 +1,4 @@
-"""The projects in which something is true of a task: a question in the language of queries, asked beside the interface."""
+"""The projects in which something is true of a task: a question in the language of queries, asked in the background."""
 
 from __future__ import annotations
 
