@@ -45,6 +45,7 @@ GROUPS = (
             "tests/test_scenarios.py",
             "tests/test_notifying.py",
             "tests/test_cli.py",
+            "tests/test_cli_telling.py",
             "tests/test_package.py",
         ],
     ),

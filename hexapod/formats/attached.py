@@ -4,7 +4,6 @@ travel with it."""
 from __future__ import annotations
 
 import re
-import shutil
 from collections.abc import Iterable
 from pathlib import Path
 
@@ -13,7 +12,7 @@ from msgspec.structs import replace
 from hexapod.errors import BadFile
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Draft, Plan
-from hexapod.system.files import cannot_write, make_folder, replacing
+from hexapod.system.files import cannot_write, copy_whole, make_folder
 from hexapod.system.words import count_of
 
 WEB = re.compile(r"https?://", re.IGNORECASE)
@@ -67,8 +66,7 @@ def copy_along(workspace: Path, places: Iterable[str]) -> dict[str, str]:
         try:
             if path.stat().st_size > LARGEST:
                 raise BadFile(f"“{path.name}” is larger than {LARGEST // 1024**3} GB and is not taken along.")
-            with replacing(target) as part, path.open("rb") as source, part.open("wb") as copy:
-                shutil.copyfileobj(source, copy, 1024 * 1024)
+            copy_whole(path, target)
         except OSError as error:
             raise cannot_write(target, error) from None
         made[place] = str(target.relative_to(workspace.parent))

@@ -61,6 +61,12 @@ def write_whole(path: Path, data: bytes, *, mode: int | None = None) -> None:
         file.write(data)
 
 
+def copy_whole(source: Path, path: Path) -> None:
+    """A file's bytes under another name; all of it or nothing. ``BadFile`` if it cannot be read or written."""
+    with replacing(path) as part, source.open("rb") as read, part.open("wb") as file:
+        shutil.copyfileobj(read, file, MEGABYTE)
+
+
 def put_in_place(part: Path, path: Path) -> None:
     """Give a finished file a name that nobody has yet. ``FileExistsError`` if it is taken."""
     _flush(part)

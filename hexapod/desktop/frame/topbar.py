@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QSizePolicy, QTo
 
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.frame.find import FindBox
-from hexapod.desktop.frame.portfolio_vitals import PortfolioVitals
 from hexapod.desktop.frame.vitals import Vitals
 from hexapod.desktop.models.recent import recent_files
 from hexapod.desktop.parts import PaintedButton, menu_heading
@@ -20,6 +19,7 @@ from hexapod.desktop.theme.tips import plain_tip
 from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
+    from hexapod.desktop.frame.portfolio_vitals import PortfolioVitals
     from hexapod.desktop.host import Host
 
 HEIGHT, LEAST_CHIP = 46, 96
@@ -110,9 +110,7 @@ class TopBar(QFrame):
         self.vitals = Vitals(window.desk)
         self.vitals.range_asked.connect(lambda: window.show_part("range", "trying"))
         self.vitals.attention_asked.connect(lambda: window.show_part("attention"))
-        self.all_vitals = PortfolioVitals(window.desk)
-        self.all_vitals.asked.connect(lambda part: window.show_part(part, "telling"))
-        self.all_vitals.hide()
+        self.all_vitals: PortfolioVitals | None = None  # once somebody looks at all projects
         line = QHBoxLayout(self)
         line.setContentsMargins(10, 0, 8, 0)
         line.setSpacing(6)
@@ -125,15 +123,22 @@ class TopBar(QFrame):
         line.addWidget(self.find_box, 1)
         line.addStretch(1)
         line.addWidget(self.vitals)
-        line.addWidget(self.all_vitals)
         desk = window.desk
         for signal in (desk.changed, desk.looked_at_changed, desk.past_changed, desk.home_changed):
             signal.connect(self.refresh)
 
     def show_vitals(self, *, of_all: bool) -> None:
         """Those of all projects, or of the one on show."""
-        self.vitals.setVisible(not of_all)
-        self.all_vitals.setVisible(of_all)
+        if of_all and self.all_vitals is None:
+            from hexapod.desktop.frame.portfolio_vitals import PortfolioVitals
+
+            self.all_vitals, line = PortfolioVitals(self._window.desk), self.layout()
+            assert isinstance(line, QHBoxLayout)
+            self.all_vitals.asked.connect(lambda part: self._window.show_part(part, "telling"))
+            line.addWidget(self.all_vitals)
+        others = [] if self.all_vitals is None else [self.all_vitals]
+        for widget in (self.vitals, *others) if of_all else (*others, self.vitals):
+            widget.setVisible((widget is self.vitals) is not of_all)  # never both: that would widen the window
 
     def build_menu(self) -> None:
         """Fill the main menu from the registry."""
