@@ -9,13 +9,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from hexapod.control.efforts import Efforts
+from hexapod.control.leaf_counts import THIRDS, leaf_counts
 from hexapod.control.ledger import Ledger
-from hexapod.control.mine import MyMilestone, Reach, is_milestone, milestone_of
+from hexapod.control.mine import MyMilestone, Reach, milestone_of
 from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import outlays
 from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaves_by_project, status_of
-from hexapod.plan.outline import stream_of
-from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Task
 from hexapod.schedule.schedule import Schedule, driving_links
 from hexapod.schedule.states import STATES
@@ -23,11 +22,6 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
 from hexapod.system.words import count_of
 from hexapod.worktime.calendars import Ints
-
-THIRD_WORDS = {
-    "not_begun": "not begun", "first": "first third", "second": "second third", "last": "last third", "done": "done",
-}  # fmt: skip
-THIRDS = tuple(THIRD_WORDS)
 
 
 @dataclass(frozen=True)
@@ -85,28 +79,28 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
     by_project = {p: leaves[p] for p in shown}
     slots = {p: schedule.network.slots.of_tasks(t.id for t in found) for p, found in by_project.items()}
     loaded, held = _overloads(schedule, demand), _held_up(schedule)
-    marks = {p: _marks(schedule, by_project[p], now) for p in shown}
+    counts = leaf_counts(plan, by_project)
+    marks = {p: _marks(schedule, counts.milestones[p], now) for p in shown}
     rows = tuple(
         ProjectRow(
             p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
             schedule.project_finish.get(p), _next_due(marks[p], schedule.project_finish.get(p), now), loaded[p],
-            _average(by_project[p]), *money[p][0], marks[p], held[p],
+            counts.average([p]), *money[p][0], marks[p], held[p],
         )
         for p in shown
     )  # fmt: skip
-    here = [t for found in by_project.values() for t in found]
     reaches = Counter(mark.reach for found in marks.values() for mark in found)
     return Summary(
         rows,
-        _counted(row.status.state.value for row in rows),
+        _counted(Counter(row.status.state.value for row in rows)),
         _states(schedule, [slots[p] for p in shown]),
-        _counted(t.priority for t in here),
-        _counted((third_of(t) for t in here), THIRDS),
-        _streams(plan, here),
+        _counted(counts.priorities),
+        {third: counts.thirds[third] for third in THIRDS},
+        dict(sorted(counts.streams.items())),
         reaches[Reach.COMING],
         reaches[Reach.OVERDUE],
         reaches[Reach.REACHED],
-        _average(here),
+        counts.average(shown),
     )
 
 
@@ -117,33 +111,9 @@ def _states(schedule: Schedule, slots: list[Ints]) -> dict[str, int]:
     return dict(sorted((state.value, count) for state, count in zip(STATES, counts, strict=True) if count))
 
 
-def _streams(plan: Plan, leaves: list[Task]) -> dict[str, int]:
-    """How many leaves are in which stream; those below one summary are, but for their own ones, in the same."""
-    known: dict[str, str] = {}
-    found: Counter[str] = Counter()
-    for task in leaves:
-        if task.stream or task.parent is None:
-            found[task.stream or task.name] += 1
-            continue
-        if task.parent not in known:
-            known[task.parent] = stream_of(plan, task.parent)
-        found[known[task.parent]] += 1
-    return dict(sorted(found.items()))
-
-
-def _counted(values: Iterable, order: Iterable = ()) -> dict:  # type: ignore[type-arg]
-    """How often each value comes, in an order or that of the values."""
-    counts = Counter(values)
-    return {value: counts[value] for value in (*order, *sorted(set(counts) - set(order)))}
-
-
-def third_of(task: Task) -> str:
-    """How far a leaf is: not begun, in its first, second or last third, or done."""
-    if task.is_done:
-        return "done"
-    if task.actual_start is None and not task.percent:
-        return "not_begun"
-    return THIRDS[1 + min(2, int(task.percent * 3 // 100))]
+def _counted(counts: Counter) -> dict:  # type: ignore[type-arg]
+    """How often each value comes, in the order of the values."""
+    return dict(sorted(counts.items()))
 
 
 def _next_due(marks: Iterable[MyMilestone], finish: int | None, now: int) -> int | None:
@@ -152,8 +122,8 @@ def _next_due(marks: Iterable[MyMilestone], finish: int | None, now: int) -> int
     return ahead if ahead is not None else finish if finish is not None and finish >= now else None
 
 
-def _marks(schedule: Schedule, leaves: list[Task], now: int) -> tuple[MyMilestone, ...]:
-    found = [milestone_of(schedule, task, now) for task in leaves if is_milestone(task)]
+def _marks(schedule: Schedule, milestones: list[Task], now: int) -> tuple[MyMilestone, ...]:
+    found = [milestone_of(schedule, task, now) for task in milestones]
     return tuple(sorted(found, key=lambda mark: (mark.at, mark.task)))
 
 
@@ -168,11 +138,6 @@ def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:
         if one != other:
             found[network.projects[one]].append(network.projects[other])
     return {project: tuple(others) for project, others in found.items()}
-
-
-def _average(leaves: list[Task]) -> float | None:
-    lengths = [length for t in leaves if (length := t.minutes)]
-    return sum(lengths) / len(lengths) if lengths else None
 
 
 def _overloads(schedule: Schedule, demand: Demand) -> Counter[str]:

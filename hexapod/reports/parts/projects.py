@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from hexapod.control.leaf_counts import THIRD_WORDS, THIRDS, third_of
 from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import STATE_WORDS, ProjectState
-from hexapod.control.summary import THIRD_WORDS, THIRDS, ProjectRow, sentence, third_of
+from hexapod.control.summary import ProjectRow, sentence
 from hexapod.plan.records import DAY
 from hexapod.reports.basis import Basis
 from hexapod.reports.report import CellKind, Chart, ChartKind, Column, Fact, Part, Sentence, Series, Table, Tone
