@@ -224,11 +224,12 @@ class CommentEntry(Entry):
 
 
 class ViewEntry(Entry):
-    """A view that is kept under a name; ``shows`` says what it shows."""
+    """A view that is kept under a name; ``shows`` says what it shows ``of`` the ``tasks`` or the ``projects``."""
 
     id: str
     name: str
     shows: dict[str, Any] = {}
+    of: str = "tasks"
 
 
 class StageEntry(Entry):

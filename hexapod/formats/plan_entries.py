@@ -213,7 +213,7 @@ def comment_entry(c: Comment) -> CommentEntry:
 
 
 def view_entry(v: KeptView) -> ViewEntry:
-    return ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any]))
+    return ViewEntry(v.id, v.name, msgspec.json.decode(v.shows, type=dict[str, Any]), v.of)
 
 
 def report_entry(r: KeptReport) -> ReportEntry:

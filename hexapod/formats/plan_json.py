@@ -235,7 +235,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         put("comments", i, Comment(comment.id, comment.task, comment.who, at, comment.text))
     for i, (view, rank) in enumerate(_ranked(document.views)):
         named(view.id, f"$.views[{i}]")
-        put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode()))
+        put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode(), view.of))
     for i, (report, rank) in enumerate(_ranked(document.reports)):
         named(report.id, f"$.reports[{i}]")
         put("reports", i, KeptReport(

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 
 from hexapod.plan.record import Record
 
+TASKS, PROJECTS = "tasks", "projects"  # what a view is of
+
 
 class Comment(Record, frozen=True):
     """What somebody said about a task. ``at`` is minutes."""
@@ -22,12 +24,14 @@ class Comment(Record, frozen=True):
 
 
 class KeptView(Record, frozen=True):
-    """A view of the plan that somebody keeps under a name. ``shows`` is what it shows, as JSON: see ``query.views``."""
+    """What somebody wants to see again under a name, ``of`` the tasks or the projects. ``shows`` is what it shows, as
+    JSON: see ``query.views`` and ``query.portfolio_views``."""
 
     id: str
     name: str
     rank: str
     shows: str = "{}"
+    of: str = TASKS
 
     @property
     def key(self) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from hexapod.plan.approvals import Approval, Route
 from hexapod.plan.bounds import FIRST_TIME, LAST_TIME, LONGEST, LONGEST_NAME, LONGEST_TEXT
-from hexapod.plan.kept import Comment, KeptReport, KeptView
+from hexapod.plan.kept import PROJECTS, TASKS, Comment, KeptReport, KeptView
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.plan.requests import Request
@@ -74,6 +74,8 @@ def route_trouble(plan: Plan, route: Route) -> str | None:
 def view_trouble(plan: Plan, view: KeptView) -> str | None:
     if not view.name.strip() or len(view.name) > LONGEST_NAME:
         return f"A view needs a name of at most {LONGEST_NAME} characters."
+    if view.of not in (TASKS, PROJECTS):
+        return f"The view “{view.name[:60]}” is of nothing that has views."
     return None if len(view.shows) <= LONGEST_TEXT else f"The view “{view.name}” is too long."
 
 

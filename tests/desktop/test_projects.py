@@ -11,12 +11,15 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow, summary_of
 from hexapod.desktop.frame.walked import Heading
-from hexapod.desktop.models.portfolio import Folded, Only
+from hexapod.desktop.models.portfolio import SORTS, Folded, Only
+from hexapod.desktop.models.project_columns import COLUMNS, USUAL
 from hexapod.desktop.models.project_lanes import Lane, Tasks
+from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import Project, Task, TaskKind
+from hexapod.query.portfolio_views import read_portfolio_views
 from hexapod.worktime import clock
 from tests.at_rest import wait_for
 from tests.desktop.case import Qt, QTest, WindowCase, settle
@@ -133,6 +136,74 @@ class Projects(WindowCase):
         self.window.registry.qt("look.tell").trigger()
         settle()
         self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
+
+    def test_columns_are_chosen_and_each_orders_the_projects(self) -> None:
+        self.work.narrow(group_by="none")
+        self.work.open_group("All projects")
+        self.window.side.turn()
+        self.window.resize(2600, 900)
+        self.work.show_columns(COLUMNS)
+        settle()
+        row = next(r for r in self.table.rows if isinstance(r, ProjectRow) and r.project == "q1")
+        said = dict(zip(self.table._shown(), (words for words, _ in self.table.texts(row)), strict=True))
+        self.assertEqual(set(said), set(COLUMNS))
+        self.assertEqual((said["department"], said["state"], said["finish"]), ("Estate", "in doubt", "Fri 11 Sep"))
+        self.assertEqual((said["due"], said["priority"], said["budget"]), ("Fri 11 Sep", "5", "–"))
+        self.assertIn("Estate", self.description_of(row))
+        for sort in SORTS:
+            self.work.narrow(sort_by=sort)
+            rows = [r for r in self.table.rows if isinstance(r, ProjectRow)]
+            self.assertEqual(len(rows), COUNT + 1, sort)
+            if sort in COLUMNS:
+                keys = [COLUMNS[sort].order(self.work, r) for r in rows]
+                self.assertEqual(keys, sorted(keys), sort)
+        self.table.grab()
+        self.window.resize(1024, 640)
+        settle()
+        self.assertLess(len(self.table._shown()), len(COLUMNS), "the bars keep their room")
+        self.work.show_columns(["nothing like that"])
+        self.assertEqual(self.work.columns, USUAL)
+
+    def description_of(self, row: ProjectRow) -> str:
+        self.table.go(self.table.rows.index(row))
+        return self.table.accessibleDescription()
+
+    def test_what_is_on_show_is_kept_under_a_name_for_everybody(self) -> None:
+        menu = self.view.views.menu()
+        self.work.narrow(only=Only.LATE, text="hall", group_by="state", sort_by="name")
+        self.work.show_columns(["finish", "late"])
+        menu.fill()
+        field = menu.findChild(QLineEdit, "portfolioKeep")
+        field.setText("Late halls")
+        field.returnPressed.emit()
+        settle()
+        self.assertEqual((self.work.name, self.view.views.text()), ("Late halls", "Late halls"))
+        self.desk.do(edits.keep_view(self.desk.plan, "Late halls", "{}"))  # one of the tasks, with the same name
+        self.assertEqual(len(self.desk.plan.views), 2)
+        before = self.shown()
+        self.work.narrow(only=Only.ALL, text="", group_by="none", sort_by="finish")
+        self.work.show_columns(())
+        self.assertEqual(self.work.name, "", "it is another view now")
+        plan = read_plan(write_plan(self.desk.plan))
+        self.assertEqual(
+            {(v.name, v.of) for v in plan.views.values()}, {("Late halls", "tasks"), ("Late halls", "projects")}
+        )
+        menu.fill()
+        next(a for a in menu.actions() if a.text() == "Late halls").trigger()
+        settle()
+        self.assertEqual(self.shown(), before)
+        self.assertEqual(
+            (self.work.columns, self.work.group_by, self.work.only), (("finish", "late"), "state", Only.LATE)
+        )
+        self.assertEqual(self.find(QLineEdit, "portfolioFind").text(), "hall")
+        self.assertNotIn("Late halls", [v.name for v in self.desk.on_show.kept if v.group == "state"])
+        menu.fill()
+        next(a for a in menu.actions() if a.text().startswith("Forget")).trigger()
+        self.assertEqual([v.of for v in self.desk.plan.views.values()], ["tasks"])
+        hostile = [("a", "[]"), ("b", '{"form": 9}'), ("c", '{"columns": 3}'), ("d", '{"only": "x", "tasks": "y"}')]
+        (known,) = read_portfolio_views(hostile)
+        self.work.show_view(known)
+        self.assertEqual((self.work.only, self.work.lanes.shown), (Only.ALL, Tasks.NONE))
 
     def test_tasks_lie_on_lanes_without_touching_and_are_walked_to_their_bar(self) -> None:
         """Every leaf of an opened project is on one lane, none over another; the keys lead to its bar in Build."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
@@ -14,9 +14,13 @@ from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.past_finishes import PastFinishes
-from hexapod.desktop.models.project_lanes import ProjectLanes
+from hexapod.desktop.models.project_columns import COLUMNS, USUAL
+from hexapod.desktop.models.project_lanes import ProjectLanes, Tasks
 from hexapod.desktop.models.projects_asked import ProjectsAsked
+from hexapod.plan import edits
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.records import DAY
+from hexapod.query.portfolio_views import PortfolioView, kept_portfolio_form, read_portfolio_views
 from hexapod.schedule.schedule import computed_dates
 from hexapod.system.words import count_of
 from hexapod.worktime import clock
@@ -25,6 +29,7 @@ from hexapod.worktime.clock import date_of, day_number
 if TYPE_CHECKING:
     from hexapod.control.summary import ProjectRow, Summary
     from hexapod.desktop.models.desk import Desk
+    from hexapod.plan.plan import Plan
     from hexapod.plan.records import Project
     from hexapod.schedule.schedule import Schedule
 
@@ -92,6 +97,8 @@ class PortfolioWork(QObject):
         self.trouble = ""
         self.group_by = desk.memory.recall("projects_by", str, "department")
         self.sort_by = desk.memory.recall("projects_sorted", str, "state")
+        self.columns = known_columns(desk.memory.recall("projects_columns", list[str], []))
+        self.name = ""  # of the kept view that is on show
         self.only = Only.ALL
         self.text = ""
         self.chosen = desk.project or ""
@@ -137,7 +144,69 @@ class PortfolioWork(QObject):
         """When a project would have finished as the plan was a week ago, where that is known."""
         return (self._week_ago.found or {}).get(project)
 
+    @property
+    def plan(self) -> Plan:
+        return self._desk.plan
+
+    @property
+    def dates(self) -> Schedule | None:
+        """Of the plan, where they are computed."""
+        return computed_dates(self._desk.schedule)
+
+    def project(self, project: str) -> Project:
+        return self._desk.plan.projects[project]
+
     # What is on show
+
+    def view(self, name: str) -> PortfolioView:
+        """What is on show, to be kept under a name."""
+        return PortfolioView(
+            name,
+            self.only,
+            self.text,
+            self.group_by,
+            self.sort_by,
+            self.lanes.shown,
+            () if self.columns == USUAL else self.columns,
+        )
+
+    def views(self) -> list[PortfolioView]:
+        """Those that are kept, in their order."""
+        kept = [v for v in self._desk.plan.views_in_order() if v.of == PROJECTS]
+        return read_portfolio_views((v.name, v.shows) for v in kept)
+
+    def show_view(self, view: PortfolioView) -> None:
+        """Show what was kept; what of it is not known any more is as usual."""
+        self.text = ""
+        self.only = Only(view.only) if view.only in set(Only) else Only.ALL
+        self.show_columns(view.columns)
+        self.lanes.show(Tasks(view.tasks) if view.tasks in set(Tasks) else Tasks.NONE)
+        self.narrow(
+            text=view.text,
+            group_by=view.group_by if view.group_by in GROUPS else "department",
+            sort_by=view.sort_by if view.sort_by in SORTS else "state",
+        )
+        self.name = view.name
+        self.changed.emit()
+
+    def keep_view(self, name: str) -> bool:
+        """Keep what is on show under a name, in place of what has it."""
+        name = name.strip()
+        kept = self._desk.do(edits.keep_view(self._desk.plan, name, kept_portfolio_form(self.view(name)), PROJECTS))
+        if kept:
+            self.name = name
+            self.changed.emit()
+        return kept
+
+    def forget_view(self) -> bool:
+        name, self.name = self.name, ""
+        return self._desk.do(edits.forget_view(self._desk.plan, name, PROJECTS))
+
+    def show_columns(self, columns: Iterable[str]) -> None:
+        """Those columns, in the order in which they always stand; the usual ones where there is none."""
+        self.columns, self.name = known_columns(columns), ""
+        self._desk.memory.keep("projects_columns", list(self.columns))
+        self.changed.emit()
 
     def narrow(
         self,
@@ -151,6 +220,7 @@ class PortfolioWork(QObject):
         projects are back."""
         if only is not None:
             self.only = Only.ALL if only is self.only else only
+        self.name = ""
         if text is not None:
             self.text = text
             self.asked.ask(text)
@@ -269,16 +339,14 @@ class PortfolioWork(QObject):
 
     def _order(self, row: ProjectRow) -> tuple:  # type: ignore[type-arg]
         project = self._desk.plan.projects[row.project]
-        far = row.finish is None, row.finish or 0
+        if self.sort_by == "name":
+            leading: tuple[object, ...] = ()
+        elif self.sort_by in COLUMNS:
+            leading = (COLUMNS[self.sort_by].order(self, row),)
+        else:
+            leading = (project.rank,)
         room = row.status.room is None, row.status.room or 0
-        leading: dict[str, tuple] = {  # type: ignore[type-arg]
-            "state": (WORST_FIRST.index(row.status.state), *room),
-            "finish": far,
-            "room": room,
-            "percent": (-row.status.percent,),
-            "name": (),
-        }
-        return (*leading.get(self.sort_by, (project.rank,)), project.name.casefold(), row.project)
+        return (*leading, *(room if self.sort_by == "state" else ()), project.name.casefold(), row.project)
 
 
 def month_of(at: int) -> int:
@@ -295,10 +363,23 @@ GROUPS: dict[str, tuple[str, Named]] = {
     "department": ("by department", lambda work, row: _project(work, row).department),
     "folder": ("by folder", lambda work, row: _project(work, row).folder),
     "lead": ("by who leads", lambda work, row: work.leader(_project(work, row))),
+    "priority": ("by priority", lambda work, row: f"Priority {_project(work, row).priority}"),
     "state": ("by how it is", lambda work, row: STATE_WORDS[row.status.state].capitalize()),
     "none": ("in one list", lambda work, row: ""),
 }
-UNNAMED = {"department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular", "state": "",
-           "none": "All projects"}  # fmt: skip
-SORTS = {"state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
-         "name": "by name", "order": "in their own order"}  # fmt: skip
+UNNAMED = {
+    "department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular", "priority": "",
+    "state": "", "none": "All projects",
+}  # fmt: skip
+SORTS = {
+    "state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
+    "week": "by what moved", "late": "by late tasks", "due": "by what is due", "overloads": "by overloads",
+    "cost": "by cost", "budget": "by what is over budget", "priority": "by priority", "name": "by name",
+    "order": "in their own order",
+}  # fmt: skip
+
+
+def known_columns(columns: Iterable[str]) -> tuple[str, ...]:
+    """Those of them that there are, in their order; the usual ones where there is none."""
+    wanted = set(columns)
+    return tuple(key for key in COLUMNS if key in wanted) or USUAL

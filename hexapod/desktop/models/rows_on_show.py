@@ -15,6 +15,7 @@ from hexapod.errors import HexapodError
 from hexapod.fields.reading import Troubles
 from hexapod.plan import edits
 from hexapod.plan.changes import Changes
+from hexapod.plan.kept import TASKS
 from hexapod.plan.rowlist import Outline, RowList
 from hexapod.query.arranging import Rows, arrange
 from hexapod.query.asking import compile_query, matches
@@ -113,7 +114,7 @@ class RowsOnShow(QObject):
 
     def _read_kept(self) -> None:
         views = self._desk.plan.views_in_order()
-        self.kept, self.unreadable = read_views((v.name, v.shows) for v in views)
+        self.kept, self.unreadable = read_views((v.name, v.shows) for v in views if v.of == TASKS)
 
     @property
     def is_narrowed(self) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
@@ -10,27 +10,22 @@ from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QResizeEvent
 from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow
-from hexapod.desktop import dates
 from hexapod.desktop.chart.geometry import hexagon
 from hexapod.desktop.chart.timescale import TimeScale, marks
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.portfolio import STATE_WORDS, Folded, PortfolioWork
+from hexapod.desktop.models.portfolio import Folded, PortfolioWork
+from hexapod.desktop.models.project_columns import COLUMNS
 from hexapod.desktop.models.project_lanes import Lane, Tasks
 from hexapod.desktop.telling.drawn_lane import DrawnLane
 from hexapod.desktop.theme.style import color, faded, font, scaled, stream_color
 from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.plan.records import DAY
 from hexapod.worktime import clock
-from hexapod.worktime.calendars import units_of
-from hexapod.worktime.lengths import format_days
 
-COLUMNS = (("how it is", 74), ("done", 50), ("finish", 96), ("to target", 82))
 NAME, LEFT, LEAST_SCALE = 196, 12, 180
 PADDING = 0.02  # of the time on show, before and behind it
 BAR, MARK = 10, 5.5
-TONES = {ProjectState.LATE: "brick", ProjectState.IN_DOUBT: "amber", ProjectState.ON_COURSE: "muted",
-         ProjectState.ON_HOLD: "muted", ProjectState.DONE: "muted"}  # fmt: skip
 
 
 class ProjectsTable(WalkedTable):
@@ -197,18 +192,8 @@ class ProjectsTable(WalkedTable):
     # Painting
 
     def texts(self, row: ProjectRow) -> list[tuple[str, str]]:
-        """The words of each column and their tone."""
-        status = row.status
-        tone = TONES[status.state]
-        finish = "–" if row.finish is None else dates.last_day(row.finish)
-        room, units = status.room, units_of(self._desk.plan, row.project)
-        target = self._desk.plan.projects[row.project].target_finish
-        to_target = ("none set", "muted")
-        if target is not None and room is not None and row.finish is not None:
-            late = row.finish > target
-            words = "just then" if not room else f"{format_days(abs(room), units)} {'late' if late else 'early'}"
-            to_target = (words, tone if status.state in (ProjectState.LATE, ProjectState.IN_DOUBT) else "muted")
-        return [(STATE_WORDS[status.state], tone), (f"{round(status.percent)} %", "ink"), (finish, "ink"), to_target]
+        """The words of each column that is on show, and their tone."""
+        return [COLUMNS[key].words(self._work, row) for key in self._shown()]
 
     def scale(self) -> TimeScale:
         """All that is on show in the room there is, unless somebody looked closer."""
@@ -224,22 +209,24 @@ class ProjectsTable(WalkedTable):
 
     def _box(self) -> QRectF:
         """Where the bars lie."""
-        left = scaled(LEFT + NAME + sum(wide for _, wide in self._shown()) + 14)
+        left = scaled(LEFT + NAME + _wide(self._shown()) + 14)
         return QRectF(left, 0, max(20, self.viewport().width() - left - scaled(LEFT)), self.viewport().height())
 
-    def _shown(self) -> list[tuple[str, int]]:
+    def _shown(self) -> list[str]:
         """The columns that there is room for: the bars keep theirs, and with tasks they want more."""
-        shown = list(COLUMNS if self._work.lanes.shown is Tasks.NONE else COLUMNS[:1])
-        while shown and self.viewport().width() - scaled(NAME + sum(w for _, w in shown)) < scaled(LEAST_SCALE):
+        columns = self._work.columns
+        shown = list(columns if self._work.lanes.shown is Tasks.NONE else columns[:1])
+        while shown and self.viewport().width() - scaled(NAME + _wide(shown)) < scaled(LEAST_SCALE):
             shown.pop()
         return shown
 
     def paint_names(self, painter: QPainter) -> None:
         draw_text(painter, font(9), "project", QRectF(scaled(LEFT), 4, scaled(NAME), 20))
         left = float(scaled(LEFT + NAME))
-        for i, (words, wide) in enumerate(self._shown()):
-            draw_text(painter, font(9), words, QRectF(left, 4, scaled(wide) - 8, 20), right=i > 0)
-            left += scaled(wide)
+        for column in map(COLUMNS.__getitem__, self._shown()):
+            box = QRectF(left, 4, scaled(column.width) - 8, 20)
+            draw_text(painter, font(9), column.title, box, right=not column.is_text)
+            left += scaled(column.width)
         self._paint_scale(painter, 0, scaled(self.top_margin))
 
     def _paint_scale(self, painter: QPainter, top: float, height: float) -> None:
@@ -267,12 +254,14 @@ class ProjectsTable(WalkedTable):
         name = self._desk.plan.projects[row.project].name
         draw_text(painter, font(9.5), name, QRectF(scaled(LEFT), top, scaled(NAME) - 10, height))
         left = float(scaled(LEFT + NAME))
-        for i, ((_, wide), (words, tone)) in enumerate(zip(self._shown(), self.texts(row), strict=False)):
+        for column in map(COLUMNS.__getitem__, self._shown()):
+            words, tone = column.words(self._work, row)
             painter.setPen(color(tone))
             strong = tone in ("brick", "amber")
             face = font(9.5, QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
-            draw_text(painter, face, words, QRectF(left, top, scaled(wide) - 8, height), right=i > 0)
-            left += scaled(wide)
+            box = QRectF(left, top, scaled(column.width) - 8, height)
+            draw_text(painter, face, words, box, right=not column.is_text)
+            left += scaled(column.width)
         if row.project in self._marks:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(color("petrol"))
@@ -361,3 +350,8 @@ class ProjectsTable(WalkedTable):
                 QPointF(x - 3 + off, bar.top() - 3), QPointF(x + off, bar.top() - 3),
                 QPointF(x + off, bar.bottom() + 3), QPointF(x - 3 + off, bar.bottom() + 3),
             )  # fmt: skip
+
+
+def _wide(columns: Iterable[str]) -> int:
+    """The width of columns."""
+    return sum(COLUMNS[key].width for key in columns)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from hexapod.control.leaf_counts import THIRDS
 from hexapod.control.mine import Reach
-from hexapod.control.summary import THIRDS
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
@@ -17,6 +17,7 @@ from hexapod.desktop.models.portfolio import GROUPS, SORTS, STATE_WORDS, Only
 from hexapod.desktop.models.project_lanes import Tasks
 from hexapod.desktop.parts import Sentence, card, choice_button, heading
 from hexapod.desktop.telling.counts_picture import CountsPicture
+from hexapod.desktop.telling.portfolio_menu import PortfolioMenu
 from hexapod.desktop.telling.projects_table import ProjectsTable
 from hexapod.desktop.theme.style import color, scaled
 from hexapod.plan.records import DAY
@@ -56,13 +57,23 @@ class ProjectsView(Part):
     def _make_tools(self) -> None:
         work = self.work
         what = "Only projects that hold a text, or a task of which it is true"
-        self.lead(self.finder("portfolioFind", what, "Name, question", lambda text: work.narrow(text=text)))
-        self._attention = choice_button("Only what needs attention", lambda: work.narrow(only=Only.ATTENTION))
+        self._find = self.finder("portfolioFind", what, "Name, question", self._look_for)
+        self.lead(self._find)
+        self._attention = choice_button("Needs attention", lambda: work.narrow(only=Only.ATTENTION))
         self._attention.setObjectName("portfolioAttention")
         self.lead(self._attention)
+        self.views = QPushButton()
+        self.views.setObjectName("portfolioViews")
+        self.views.setProperty("role", "choice")
+        self.views.setMenu(PortfolioMenu(self.views, self._desk, work))
+        self.lead(self.views)
         self._tasks = self.choice("portfolioTasks", "With which tasks", 130, lambda key: work.lanes.show(Tasks(key)))
         self._sort = self.choice("portfolioSort", "In which order", 130, lambda key: work.narrow(sort_by=key))
         self._group = self.choice("portfolioGroup", "Grouped by what", 130, lambda key: work.narrow(group_by=key))
+
+    def _look_for(self, text: str) -> None:
+        if text != self.work.text:
+            self.work.narrow(text=text)
 
     def _make_foot(self) -> QWidget:
         self._foot, line = QWidget(), QHBoxLayout()
@@ -96,6 +107,10 @@ class ProjectsView(Part):
         work.look()
         offer(self._group, [(key, words) for key, (words, _) in GROUPS.items()], work.group_by)
         offer(self._sort, list(SORTS.items()), work.sort_by)
+        if self._find.text() != work.text:
+            self._find.setText(work.text)
+        self.views.setText(work.name or "View")
+        self.views.setAccessibleName(f"View: {work.name or 'of your own'}")
         offer(self._tasks, list(TASKS.items()), work.lanes.shown)
         self._attention.setChecked(work.only is Only.ATTENTION)
         self.counts.setText(self._rich_sentence())
