@@ -72,6 +72,12 @@ def read(text: str, *, ends: bool = False) -> int:
     return at + DAY_ENDS if ends and not at % DAY and ":" not in text else at
 
 
+def read_start(text: str) -> int:
+    """When something begins, as it was typed; without an hour at the one from which work usually begins."""
+    at = read(text)
+    return at if at % DAY else at + DAY_BEGINS
+
+
 def read_either(text: str, ends: bool) -> int:
     """A date as it was typed, for who says which end of a day is meant."""
     return read(text, ends=ends)

@@ -122,7 +122,7 @@ class RequestPage(Page):
 
     def _chosen(self) -> tuple[int, Plan | None]:
         template = self._template.currentData()
-        return dates.read(self._start.text()), None if template is None else template.plan
+        return dates.read_start(self._start.text()), None if template is None else template.plan
 
     def _accept(self) -> None:
         def run() -> None:

@@ -96,8 +96,8 @@ class TemplatesPage(Form):
         said = {r: box.currentData() for r, box in self._swaps.items()}
         swaps = {r: who for r, who in said.items() if who not in (KEEP, NOBODY)}
         fragment = edits.without_resources(template.plan, [r for r, who in said.items() if who == NOBODY])
-        start = _beginning(self._begin.text())
-        more = named_starts(self._more.toPlainText(), start, _beginning)
+        start = dates.read_start(self._begin.text())
+        more = named_starts(self._more.toPlainText(), start, dates.read_start)
         if self._where.currentData() == "project":
             known = set(desk.plan.projects)
             edit = start_projects(fragment, [(self._name.text().strip(), start), *more], swaps=swaps)
@@ -114,9 +114,3 @@ class TemplatesPage(Form):
             desk.attempt(edit)
         self.chosen = None
         desk.told.emit(f"{edit.words}.", "", True)
-
-
-def _beginning(text: str) -> int:
-    """A day as it was typed, from the hour at which work usually begins."""
-    at = dates.read(text)
-    return at if at % DAY else at + dates.DAY_BEGINS
