@@ -82,7 +82,7 @@ class Asked(Journey):
         mark = self.desk.schedule.dates(approval.task)
         self.assertGreaterEqual(mark.finish, at("2026-09-21T08:00"), "an open approval lies not before the status date")
         self.assertGreaterEqual(self.dates("Cases built").start, mark.finish)
-        self.assertIn((approval.task, built), self.plan.links, "what waited for the work waits for the yes")
+        self.assertIn((approval.task, built, "FS"), self.plan.links, "what waited for the work waits for the yes")
         self.press_button("approvalYes")
         screen.wait_for(lambda: "Joss Ferro has not answered" in self.panel_texts())
         self.assertFalse(self.plan.tasks[approval.task].is_done)
