@@ -16,6 +16,7 @@ from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import outlays
 from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaves_by_project, status_of
 from hexapod.plan.records import DAY, Task
+from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule, driving_links
 from hexapod.schedule.states import STATES
 from hexapod.staffing.demand import Demand
@@ -29,7 +30,7 @@ class ProjectRow:
     """A project at a glance. ``next_due`` is when the next milestone is planned, or else the finish; ``overloads`` are
     those that it takes part in; ``average`` is the mean duration of its leaves in minutes of work; ``cost`` is what it
     will all have cost, ``budget`` None where none was set. ``marks`` are its milestones by time; ``holds_up`` are other
-    projects whose critical work waits for its own."""
+    projects whose critical work waits for its own, ``leads_to`` all into which a link leads from it."""
 
     project: str
     status: ProjectStatus
@@ -42,6 +43,7 @@ class ProjectRow:
     budget: int | None
     marks: tuple[MyMilestone, ...] = ()
     holds_up: tuple[str, ...] = ()
+    leads_to: tuple[str, ...] = ()
 
     @property
     def needs_attention(self) -> bool:
@@ -78,14 +80,14 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
     statuses = {s.project: s for s in status_of(schedule, over, leaves)}
     by_project = {p: leaves[p] for p in shown}
     slots = {p: schedule.network.slots.of_tasks(t.id for t in found) for p, found in by_project.items()}
-    loaded, held = _overloads(schedule, demand), _held_up(schedule)
+    loaded, held, led = _overloads(schedule, demand), _held_up(schedule), _leads_to(schedule)
     counts = leaf_counts(plan, by_project)
     marks = {p: _marks(schedule, counts.milestones[p], now) for p in shown}
     rows = tuple(
         ProjectRow(
             p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
             schedule.project_finish.get(p), _next_due(marks[p], schedule.project_finish.get(p), now), loaded[p],
-            counts.average([p]), *money[p][0], marks[p], held[p],
+            counts.average([p]), *money[p][0], marks[p], held[p], led[p],
         )
         for p in shown
     )  # fmt: skip
@@ -132,12 +134,26 @@ def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:
     network, driving = schedule.network, driving_links(schedule)
     ahead, behind = network.links.predecessor[driving], network.links.successor[driving]
     ahead, behind = ahead[schedule.critical[behind] == 1], behind[schedule.critical[behind] == 1]
-    pairs = set(zip(network.tasks.project[ahead].tolist(), network.tasks.project[behind].tolist(), strict=True))
-    found: dict[str, list[str]] = {project: [] for project in schedule.plan.projects}
-    for one, other in sorted(pairs):
-        if one != other:
-            found[network.projects[one]].append(network.projects[other])
-    return {project: tuple(others) for project, others in found.items()}
+    return _by_project(network, ahead, behind)
+
+
+def _leads_to(schedule: Schedule) -> dict[str, tuple[str, ...]]:
+    """By project the others into which a link leads from one of its tasks."""
+    network = schedule.network
+    links, there = network.links, network.links.alive == 1
+    return _by_project(network, links.predecessor[there], links.successor[there])
+
+
+def _by_project(network: Network, ahead: Ints, behind: Ints) -> dict[str, tuple[str, ...]]:
+    """Pairs of tasks as pairs of different projects, by the first."""
+    one, other = network.tasks.project[ahead], network.tasks.project[behind]
+    differs = one != other
+    pairs = set(zip(one[differs].tolist(), other[differs].tolist(), strict=True))
+    found: dict[str, list[str]] = {project: [] for project in network.plan.projects}
+    for i, j in sorted(pairs):
+        found[network.projects[i]].append(network.projects[j])
+    away = {p.id for p in network.plan.projects.values() if p.archived}
+    return {project: tuple(p for p in others if p not in away) for project, others in found.items()}
 
 
 def _overloads(schedule: Schedule, demand: Demand) -> Counter[str]:

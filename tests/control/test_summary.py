@@ -94,6 +94,7 @@ class States(unittest.TestCase):
 
 class Counts(unittest.TestCase):
     def test_counts_add_up_to_the_leaves_of_the_projects_that_are_shown(self) -> None:
+        linked = 0
         for seed in range(20):
             plan = random_plan(random.Random(seed), 25, summaries=True, resources=2, projects=3, rich=True)
             gone = next(iter(plan.projects.values()))
@@ -112,6 +113,10 @@ class Counts(unittest.TestCase):
                 self.assertEqual(row.finish, dates.project_finish[row.project])
                 mine = [t for t in leaves if t.project == row.project]
                 self.assertEqual(row.start, min((dates.dates(t.id).start for t in mine), default=None))
+                ends = [(plan.tasks[a].project, plan.tasks[b].project) for a, b, _ in plan.links]
+                self.assertEqual(set(row.leads_to), {b for a, b in ends if a == row.project != b} - {gone.id}, seed)
+                linked += len(row.leads_to)
+        self.assertGreater(linked, 10)
 
     def test_what_critical_work_of_another_project_waits_for_is_held_up(self) -> None:
         """b of project q waits for a of p and is critical; c of q waits too, but has float."""

@@ -137,6 +137,24 @@ class Projects(WindowCase):
         settle()
         self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
 
+    def test_links_with_other_projects_are_drawn_and_lead_there(self) -> None:
+        self.desk.do(edits.link(self.desk.plan, "q0a", "q9a"))  # one that is late, and one that is folded away
+        self.known()
+        self.table.go(next(i for i, row in enumerate(self.table.rows)
+                           if isinstance(row, ProjectRow) and row.project == "q0"))  # fmt: skip
+        settle()
+        self.assertIn("Holds up critical work of", self.side())
+        button = next(b for b in self.window.side.findChildren(QPushButton) if b.text() == "Hall 09")
+        button.click()
+        settle()
+        self.assertEqual((self.work.chosen, self.table.current.project), ("q9", "q9"))  # type: ignore[union-attr]
+        self.assertIn("Waits for", self.side())
+        before = self.table.grab().toImage()
+        self.desk.do(edits.unlink(self.desk.plan, [("q0a", "q9a", "FS")]))
+        self.known()
+        self.assertNotIn("Waits for", self.side())
+        self.assertNotEqual(self.table.grab().toImage(), before, "the line between them is gone")
+
     def test_columns_are_chosen_and_each_orders_the_projects(self) -> None:
         self.work.narrow(group_by="none")
         self.work.open_group("All projects")

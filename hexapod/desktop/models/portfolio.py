@@ -88,6 +88,7 @@ class PortfolioWork(QObject):
 
     changed = pyqtSignal()
     bar_asked = pyqtSignal(str)  # the bar of a milestone in the chart
+    row_asked = pyqtSignal(str)  # the row of another project
     first_marked = pyqtSignal()  # there is something to be changed together now
 
     def __init__(self, desk: Desk) -> None:
@@ -240,6 +241,15 @@ class PortfolioWork(QObject):
     def is_opened(self, group: str) -> bool:
         return group in self._opened
 
+    def go_to(self, project: str) -> None:
+        """To the row of a project, wherever it is: what hides it is opened, or all projects are shown."""
+        if not any(project in (r.project for r in (*g.rows, *g.folded)) for g in self.groups()):
+            self.narrow(only=Only.ALL, text="")
+        for group in self.groups():
+            if project in (row.project for row in group.folded):
+                self.open_group(group.name)
+        self.row_asked.emit(project)
+
     def look_at(self, project: str) -> None:
         if project != self.chosen:
             self.chosen = project
@@ -273,6 +283,10 @@ class PortfolioWork(QObject):
 
     def row(self, project: str) -> ProjectRow | None:
         return next((row for row in self.rows() if row.project == project), None)
+
+    def comes_from(self, project: str) -> list[str]:
+        """The projects from which a link leads into one."""
+        return [row.project for row in self.rows() if project in row.leads_to]
 
     def groups(self) -> list[Group]:
         """What is on show, group by group. What is on course is folded unless its group was opened or all of it was

@@ -215,9 +215,16 @@ class GlancePage(Page):
             self.box.addWidget(button)
 
     def _fill_others(self, row: ProjectRow) -> None:
-        """Who waits for it."""
-        names = [self.desk.plan.projects[p].name for p in row.holds_up if p in self.desk.plan.projects]
-        if names:
-            self.box.addWidget(heading("Holds up critical work of"))
-            for name in names:
-                self.box.addWidget(label(name, "small", wrap=True))
+        """The projects that it is linked with; a press leads to one."""
+        others = [p for p in row.leads_to if p not in row.holds_up]
+        for words, projects in (
+            ("Holds up critical work of", row.holds_up), ("Leads to", others),
+            ("Waits for", self.work.comes_from(row.project)),
+        ):  # fmt: skip
+            there = [p for p in projects if p in self.desk.plan.projects]
+            if there:
+                self.box.addWidget(heading(words))
+            for project in there:
+                button = LineButton(self.desk.plan.projects[project].name)
+                button.clicked.connect(lambda _, p=project: self.work.go_to(p))
+                self.box.addWidget(button)

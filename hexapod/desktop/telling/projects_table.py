@@ -39,6 +39,7 @@ class ProjectsTable(WalkedTable):
     def __init__(self, desk: Desk, work: PortfolioWork) -> None:
         super().__init__("projectsTable", "Projects")
         self._desk, self._work = desk, work
+        work.row_asked.connect(self._go_to_project)
         self._departments: dict[str, int] = {}  # the colour of each
         self._marks: set[str] = set()
         self._closer: TimeScale | None = None  # what somebody looked at more closely
@@ -154,8 +155,10 @@ class ProjectsTable(WalkedTable):
             self._fold()
 
     def _go_to_project(self, project: str) -> None:
-        """To the row above its lanes."""
-        self.go(next(i for i, r in enumerate(self.rows) if isinstance(r, ProjectRow) and r.project == project))
+        """To the row of a project, where it is on show."""
+        for i, row in enumerate(self.rows):
+            if isinstance(row, ProjectRow) and row.project == project:
+                self.go(i)
 
     def _fold(self) -> None:
         """What was opened of the group that the keyboard is in, as one line again."""
@@ -313,6 +316,36 @@ class ProjectsTable(WalkedTable):
                                  row.finish > project.target_finish)  # fmt: skip
         self._paint_today(painter, top)
         painter.restore()
+
+    def _paint(self, painter: QPainter) -> None:
+        super()._paint(painter)
+        painter.setClipRect(self._box().adjusted(-8, scaled(self.top_margin), 8, 0))
+        here = self.current
+        if isinstance(here, ProjectRow):
+            tops = {r.project: (r, self.top_of(i)) for i, r in enumerate(self.rows) if isinstance(r, ProjectRow)}
+            for before in self._work.comes_from(here.project):
+                self._paint_link(painter, tops, before, here.project)
+            for after in here.leads_to:
+                self._paint_link(painter, tops, here.project, after)
+
+    def _paint_link(self, painter: QPainter, tops: dict[str, tuple[ProjectRow, int]], before: str, after: str) -> None:
+        """From the end of a bar down or up to the begin of another one, where both are on show."""
+        if before not in tops or after not in tops:
+            return
+        (one, top), (other, bottom) = tops[before], tops[after]
+        if one.finish is None or other.start is None:
+            return
+        left, middle = self._box().left(), scaled(ROW) / 2 - 1
+        x, to = left + self.scale().x(one.finish), left + self.scale().x(other.start)
+        y, end = top + middle, bottom + middle
+        turn = y + (scaled(ROW) / 2 if end > y else -scaled(ROW) / 2)  # between two rows, where no bar lies
+        critical = after in one.holds_up
+        painter.setPen(QPen(color("ink" if critical else "muted"), 1.6 if critical else 1.1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        corners = [(x, y), (x + 7, y), (x + 7, turn), (to - 7, turn), (to - 7, end), (to, end)]
+        painter.drawPolyline([QPointF(*corner) for corner in corners])
+        painter.setBrush(color("ink" if critical else "muted"))
+        painter.drawPolygon([QPointF(to, end), QPointF(to - 5, end - 3), QPointF(to - 5, end + 3)])
 
     def _paint_body(self, painter: QPainter, row: ProjectRow, bar: QRectF) -> None:
         tone = self._department(row.project)
