@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from hexapod.control.money import OverBudget
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task, TaskKind
+from hexapod.plan.thresholds import thresholds_of
 from hexapod.schedule.drifting import reference_of
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.slip import working_minutes
@@ -20,8 +21,6 @@ from hexapod.schedule.states import Late
 from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days
-
-CLOSE = 5  # working days before its target within which a finish is in doubt
 
 
 class ProjectState(StrEnum):
@@ -132,9 +131,12 @@ def _state(
         return ProjectState.ON_HOLD, "It is on hold: it asks for nobody, and nothing of it is late."
     units = units_of(schedule.plan, project)
     if room is not None and finish is not None and wanted.at is not None:
+        thresholds = thresholds_of(schedule.plan)
         if finish > wanted.at:
-            return ProjectState.LATE, f"Its finish lies {format_days(-room, units)} after {wanted.words}."
-        if record.target_finish is not None and room <= CLOSE * units.day:
+            is_late = -room > thresholds.late_days * units.day
+            state = ProjectState.LATE if is_late else ProjectState.IN_DOUBT
+            return state, f"Its finish lies {format_days(-room, units)} after {wanted.words}."
+        if record.target_finish is not None and room <= thresholds.doubt_days * units.day:
             left = f"Only {format_days(room, units)}" if room else "Nothing"
             return ProjectState.IN_DOUBT, f"{left} is left between its finish and its target."
     overdue = _overdue(schedule, leaves)

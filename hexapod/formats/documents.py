@@ -426,6 +426,14 @@ class ApprovalEntry(Entry):
     answers: list[ApprovalAnswerEntry] = []
 
 
+class ThresholdsEntry(Entry):
+    """From when on projects are in doubt, and late: working days before and after their target."""
+
+    id: str = "thresholds"
+    doubt_days: float = 5.0
+    late_days: float = 0.0
+
+
 class PlanDocument(Entry):
     format: str
     version: int
@@ -451,3 +459,4 @@ class PlanDocument(Entry):
     requests: list[RequestEntry] = []
     routes: list[RouteEntry] = []
     approvals: list[ApprovalEntry] = []
+    thresholds: list[ThresholdsEntry] = []

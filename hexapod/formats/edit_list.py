@@ -38,6 +38,7 @@ PLURAL = {  # in such an order that none is a key of what comes before it
     "request": "requests",
     "approval": "approvals",
     "route": "routes",
+    "threshold": "thresholds",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
     "project": "projects", "baseline": "baselines", "calendar": "calendars",
 }  # fmt: skip

@@ -27,6 +27,7 @@ from hexapod.formats.documents import (
     SkillEntry,
     StageEntry,
     TaskEntry,
+    ThresholdsEntry,
     ViewEntry,
 )
 from hexapod.formats.request_entries import approval_entry, request_entry, route_entry
@@ -50,6 +51,7 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
+from hexapod.plan.thresholds import Thresholds
 from hexapod.worktime.clock import date_of, iso
 
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -222,6 +224,21 @@ def report_entry(r: KeptReport) -> ReportEntry:
     )  # fmt: skip
 
 
+def report_from(entry: ReportEntry, rank: str) -> KeptReport:
+    return KeptReport(
+        entry.id, entry.name, rank, tuple(entry.parts), entry.heading, entry.text, tuple(entry.projects),
+        entry.department, entry.days, entry.outside,
+    )  # fmt: skip
+
+
+def thresholds_entry(t: Thresholds) -> ThresholdsEntry:
+    return ThresholdsEntry(t.id, t.doubt_days, t.late_days)
+
+
+def thresholds_from(entry: ThresholdsEntry, place: str) -> Thresholds:
+    return Thresholds(entry.id, entry.doubt_days, entry.late_days)
+
+
 def stage_entry(s: Stage) -> StageEntry:
     return StageEntry(s.id, s.name, s.percent, s.most)
 
@@ -246,6 +263,7 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "requests": request_entry,
     "routes": route_entry,
     "approvals": approval_entry,
+    "thresholds": thresholds_entry,
     "stages": stage_entry,
     "errands": errand_entry,
     "logs": log_entry,

@@ -47,10 +47,13 @@ from hexapod.formats.plan_entries import (
     link_entry,
     project_entry,
     report_entry,
+    report_from,
     reservation_entry,
     resource_entry,
     stage_entry,
     task_entry,
+    thresholds_entry,
+    thresholds_from,
     view_entry,
 )
 from hexapod.formats.request_entries import (
@@ -75,7 +78,6 @@ from hexapod.plan.records import (
     Errand,
     Field,
     Interval,
-    KeptReport,
     KeptView,
     Limit,
     Link,
@@ -148,6 +150,7 @@ def write_plan(plan: Plan) -> bytes:
         [request_entry(r) for r in sorted(plan.requests.values(), key=lambda r: (r.asked, r.id))],
         [route_entry(r) for r in sorted(plan.routes.values(), key=lambda r: (r.rank, r.id))],
         [approval_entry(a) for a in sorted(plan.approvals.values(), key=lambda a: (position[a.task], a.id))],
+        [thresholds_entry(t) for t in plan.thresholds.values()],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -238,10 +241,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode(), view.of))
     for i, (report, rank) in enumerate(_ranked(document.reports)):
         named(report.id, f"$.reports[{i}]")
-        put("reports", i, KeptReport(
-            report.id, report.name, rank, tuple(report.parts), report.heading, report.text, tuple(report.projects),
-            report.department, report.days, report.outside,
-        ))  # fmt: skip
+        put("reports", i, report_from(report, rank))
     for i, (route, rank) in enumerate(_ranked(document.routes)):
         named(route.id, f"$.routes[{i}]")
         put("routes", i, route_of(route, rank))
@@ -268,6 +268,7 @@ ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
     "risks": risk_of,
     "requests": request_of,
     "approvals": approval_of,
+    "thresholds": thresholds_from,
 }
 
 

@@ -38,6 +38,7 @@ from hexapod.plan.records import (
 from hexapod.plan.requests import Request
 from hexapod.plan.risks import Risk
 from hexapod.plan.scenarios import Scenario
+from hexapod.plan.thresholds import Thresholds
 
 BUILT_IN_CALENDARS = ("standard", "always")
 
@@ -135,6 +136,7 @@ _ALL = (
         Reference("task", "tasks", f"An approval {_NO_TASK}"),
         Reference("work", "tasks", f"An approval {_NO_TASK}"),
         Reference("people", "resources", f"An approval {_NOBODY}")), since=12),
+    Kind("thresholds", "threshold", Thresholds, since=12),
 )  # fmt: skip
 
 KINDS: dict[str, Kind] = {kind.name: kind for kind in _ALL}
@@ -169,6 +171,7 @@ class Maps:
     requests: Map[str, Request]
     routes: Map[str, Route]
     approvals: Map[str, Approval]
+    thresholds: Map[str, Thresholds]
 
 
 class Pairs(Struct, frozen=True, omit_defaults=True):
@@ -197,6 +200,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     requests: tuple[Pair[Request], ...] = ()
     routes: tuple[Pair[Route], ...] = ()
     approvals: tuple[Pair[Approval], ...] = ()
+    thresholds: tuple[Pair[Thresholds], ...] = ()
 
 
 def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:

@@ -46,6 +46,7 @@ from hexapod.plan.records import (
 )
 from hexapod.plan.screening import looks_sound
 from hexapod.plan.telling import progress_trouble
+from hexapod.plan.thresholds import thresholds_trouble
 from hexapod.plan.validity_of_accounts import (
     baseline_trouble,
     budget_trouble,
@@ -482,6 +483,7 @@ _RULES: dict[str, Any] = {
     "risks": risk_trouble,
     "scenarios": scenario_trouble,
     "reports": report_trouble,
+    "thresholds": thresholds_trouble,
     "requests": request_trouble,
     "routes": route_trouble,
     "approvals": approval_trouble,

@@ -9,14 +9,20 @@ from collections import Counter
 from msgspec.structs import replace
 
 from hexapod.control.attention import needs
+from hexapod.control.leaf_counts import THIRDS
 from hexapod.control.mine import Reach, milestones_of
 from hexapod.control.money import over_now
 from hexapod.control.status import ProjectState, status_of
-from hexapod.control.summary import THIRDS, sentence, summary_of
+from hexapod.control.summary import sentence, summary_of
+from hexapod.errors import HexapodError
+from hexapod.formats.plan_json import read_plan, write_plan
+from hexapod.plan import edits
 from hexapod.plan.accounts import Baseline, BaselineTask, Budget
+from hexapod.plan.changes import diff
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Link, Resource, Task, TaskKind
+from hexapod.plan.validity import check
 from hexapod.schedule.engine import schedule
 from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told
 
@@ -90,6 +96,37 @@ class States(unittest.TestCase):
         self.assertEqual([], needs(held, now, 7))
         for task in plan.tasks:
             self.assertEqual(open_one.dates(task), held.dates(task), "its dates stay")
+
+
+class FromWhenOn(unittest.TestCase):
+    def test_thresholds_say_when_a_project_is_in_doubt_and_late(self) -> None:
+        """Ten days of work from Monday; the target is moved day by day past its finish."""
+        (task,) = tasks(("a", 10 * DAY))
+        for doubt, late in ((5, 0), (0, 0), (2, 3), (9, 1)):
+            for days in range(-8, 9):
+                target = MONDAY + 11 * 1440 + 540  # the finish: the second Friday at five
+                week, off = divmod(4 + days, 5)
+                target += (week * 7 + off - 4) * 1440
+                plan = Plan.of([replace(project(), target_finish=target), task])
+                plan = edits.set_thresholds(plan, doubt, late).applied_to(plan)
+                (row,) = summary_of(schedule(plan), NOW).rows
+                room = days  # working days from the finish to the target
+                wanted = (
+                    ProjectState.ON_COURSE if room > doubt
+                    else ProjectState.IN_DOUBT if room >= -late
+                    else ProjectState.LATE
+                )  # fmt: skip
+                self.assertEqual(row.status.room, room * DAY, days)
+                self.assertIs(row.status.state, wanted, (doubt, late, days))
+
+    def test_what_cannot_be_a_threshold_is_refused_and_they_go_through_plan_json(self) -> None:
+        plan = Plan.of([project()])
+        for doubt, late in ((-1, 0), (0, 400), (float("nan"), 0)):
+            with self.assertRaisesRegex(HexapodError, "threshold"):
+                made = edits.set_thresholds(plan, doubt, late).applied_to(plan)
+                check(made, diff(plan, made))
+        made = edits.set_thresholds(plan, 2.5, 1).applied_to(plan)
+        self.assertEqual(read_plan(write_plan(made)).thresholds, made.thresholds)
 
 
 class Counts(unittest.TestCase):

@@ -137,6 +137,24 @@ class Projects(WindowCase):
         settle()
         self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
 
+    def test_it_is_said_when_projects_are_late(self) -> None:
+        late = self.work.counts()[Only.LATE]
+        self.assertTrue(late)
+        self.window.registry.qt("projects.thresholds").trigger()
+        settle()
+        field = self.find(QLineEdit, "thresholdLate")
+        field.setText("400 w")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        settle()
+        self.assertIn("A threshold is 0 to 365", self.side())
+        field.setText("2 w")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.known()
+        self.assertEqual((self.work.counts()[Only.LATE], self.desk.plan.thresholds["thresholds"].late_days), (0, 10))
+        self.desk.undo()
+        self.known()
+        self.assertEqual(self.work.counts()[Only.LATE], late)
+
     def test_links_with_other_projects_are_drawn_and_lead_there(self) -> None:
         self.desk.do(edits.link(self.desk.plan, "q0a", "q9a"))  # one that is late, and one that is folded away
         self.known()

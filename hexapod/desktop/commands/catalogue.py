@@ -345,6 +345,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("outside.follow", "Seen as what is above it", projects.mark_as_above, "Rows", "", "", ("row", "chart"),
            enabled=_selected),
     Action("projects.open", "Open the project that is looked at", projects.open_project, "Project", ""),
+    Action("projects.thresholds", "When projects are late…", projects.show_thresholds, "Workspace", ""),
     Action("projects.why", "Why that project finishes then", projects.show_why, "Project", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Row", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),

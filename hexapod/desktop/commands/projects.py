@@ -82,6 +82,12 @@ def open_project(window: Host) -> None:
         window.grid.setFocus()
 
 
+def show_thresholds(window: Host) -> None:
+    """From when on projects are in doubt, and late."""
+    window.side.show_page("thresholds")
+    window.side.open_now()
+
+
 def show_why(window: Host) -> None:
     """What the finish of the project that is looked at rests on."""
     project = _chosen(window)

@@ -60,6 +60,7 @@ PAGES = {
     "page": PageEntry("telling.page_page", "PagePage"),
     "report": PageEntry("telling.report_page", "ReportPage"),
     "glance": PageEntry("telling.glance_page", "GlancePage", "registry"),
+    "thresholds": PageEntry("telling.thresholds_form", "ThresholdsForm", "leave"),
     "log": PageEntry("track.log_page", "LogPage"),
     "log_files": PageEntry("track.log_files_page", "LogFilesPage"),
     "soundness": PageEntry("inspector.soundness", "SoundnessPage"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget, QWidgetAction
 
+from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import PortfolioWork
 from hexapod.desktop.models.project_columns import COLUMNS
@@ -14,9 +15,9 @@ MOST_VIEWS = 9  # that are offered in one menu
 
 
 class PortfolioMenu(QMenu):
-    def __init__(self, parent: QWidget, desk: Desk, work: PortfolioWork) -> None:
+    def __init__(self, parent: QWidget, desk: Desk, registry: Registry, work: PortfolioWork) -> None:
         super().__init__(parent)
-        self._desk, self._work = desk, work
+        self._desk, self._registry, self._work = desk, registry, work
         self.aboutToShow.connect(self.fill)
 
     def fill(self) -> None:
@@ -40,6 +41,7 @@ class PortfolioMenu(QMenu):
         for key, column in COLUMNS.items():
             action = self._check(columns, column.title, key in work.columns)
             action.triggered.connect(lambda on, k=key: self._turn(k, on))
+        self.addAction(self._registry.qt("projects.thresholds"))
 
     def _add_name(self) -> None:
         """A line to keep what is on show under a name."""

@@ -40,7 +40,7 @@ class ProjectsView(Part):
         self.work.bar_asked.connect(self.bar_asked)
         self.table.task_opened.connect(self.bar_asked)
         self.table.opened.connect(registry.qt("projects.open").trigger)
-        self._make_tools()
+        self._make_tools(registry)
         self.counts = QLabel()
         self.counts.setObjectName("portfolioCounts")
         self.counts.setWordWrap(True)
@@ -54,7 +54,7 @@ class ProjectsView(Part):
         box.addWidget(self._make_foot())
         self.follow(self.work.changed)
 
-    def _make_tools(self) -> None:
+    def _make_tools(self, registry: Registry) -> None:
         work = self.work
         what = "Only projects that hold a text, or a task of which it is true"
         self._find = self.finder("portfolioFind", what, "Name, question", self._look_for)
@@ -65,7 +65,7 @@ class ProjectsView(Part):
         self.views = QPushButton()
         self.views.setObjectName("portfolioViews")
         self.views.setProperty("role", "choice")
-        self.views.setMenu(PortfolioMenu(self.views, self._desk, work))
+        self.views.setMenu(PortfolioMenu(self.views, self._desk, registry, work))
         self.lead(self.views)
         self._tasks = self.choice("portfolioTasks", "With which tasks", 130, lambda key: work.lanes.show(Tasks(key)))
         self._sort = self.choice("portfolioSort", "In which order", 130, lambda key: work.narrow(sort_by=key))

@@ -70,7 +70,14 @@ from hexapod.plan.edits.progress import (
     take_back,
 )
 from hexapod.plan.edits.repeating import Scope, remove_occurrences, repeat, set_occurrences, set_rule
-from hexapod.plan.edits.reporting import forget_report, keep_report, mark_fields, mark_projects, mark_tasks
+from hexapod.plan.edits.reporting import (
+    forget_report,
+    keep_report,
+    mark_fields,
+    mark_projects,
+    mark_tasks,
+    set_thresholds,
+)
 from hexapod.plan.edits.requesting import (
     accept_request,
     decline_request,
@@ -239,6 +246,7 @@ __all__ = [
     "set_status_date",
     "set_tags",
     "set_task",
+    "set_thresholds",
     "split_task",
     "spread_estimates",
     "take_answer",

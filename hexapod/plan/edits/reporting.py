@@ -1,4 +1,4 @@
-"""Edits of kept reports, and of what people outside may see."""
+"""Edits of what is told: kept reports, when projects are late, and what people outside may see."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from hexapod.plan.edits.edit import Edit, new_id, quoted, removing
 from hexapod.plan.kept import KeptReport
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
+from hexapod.plan.thresholds import Thresholds
 
 
 def keep_report(plan: Plan, report: KeptReport) -> Edit:
@@ -27,6 +28,12 @@ def keep_report(plan: Plan, report: KeptReport) -> Edit:
 def forget_report(plan: Plan, report: str) -> Edit:
     name = plan.reports[report].name if report in plan.reports else ""
     return removing(f"Forget the report “{name}”", "reports", [report] if report in plan.reports else [])
+
+
+def set_thresholds(plan: Plan, doubt_days: float, late_days: float) -> Edit:
+    """From how many working days before its target a project is in doubt, and after it late."""
+    made = Thresholds(doubt_days=doubt_days, late_days=late_days)
+    return Edit("Set when projects are in doubt and late", lambda draft: draft.put(made))
 
 
 def mark_tasks(plan: Plan, tasks: Collection[str], outside: bool | None) -> Edit:
