@@ -389,7 +389,7 @@ SORTS = {
     "state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
     "week": "by what moved", "late": "by late tasks", "due": "by what is due", "overloads": "by overloads",
     "cost": "by cost", "budget": "by what is over budget", "priority": "by priority", "name": "by name",
-    "order": "in their own order",
+    "order": "as they stand",
 }  # fmt: skip
 
 

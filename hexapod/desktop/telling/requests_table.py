@@ -23,7 +23,7 @@ TITLES = {
     RequestState.ACCEPTED: "Accepted",
     RequestState.DECLINED: "Declined",
 }
-COLUMNS = (("who", 150), ("wanted by", 96), ("size", 66), ("asked", 96))
+COLUMNS = (("who", 190), ("wanted by", 96), ("size", 66), ("asked", 96))
 NAME, LEAST = 14, 240
 
 
