@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
 
 from hexapod.plan.outline import number_of
@@ -16,13 +16,14 @@ if TYPE_CHECKING:
     from hexapod.desktop.host import Host
 
 MOST = 12
+HINT, KEY = "Find a task or an action, ask the plan", "    Ctrl+K"
 
 
 class FindBox(QLineEdit):
     def __init__(self, window: Host) -> None:
         super().__init__()
         self.setObjectName("find")
-        self.setPlaceholderText("Find a task or an action, ask the plan    Ctrl+K")
+        self.setPlaceholderText(f"{HINT}{KEY}")
         self.setAccessibleName("Find a task or an action")
         self._window = window
         self._found = QListWidget(window)
@@ -32,6 +33,13 @@ class FindBox(QLineEdit):
         self._found.itemClicked.connect(self._take)
         self.textEdited.connect(self._offer)
         self.installEventFilter(self)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The key stands behind the hint where there is room for all of it."""
+        super().resizeEvent(event)
+        room = self.width() - 2 * self.fontMetrics().horizontalAdvance("Ctrl")  # what the frame takes at both ends
+        fits = self.fontMetrics().horizontalAdvance(f"{HINT}{KEY}") <= room
+        self.setPlaceholderText(f"{HINT}{KEY}" if fits else HINT)
 
     def _offer(self, text: str) -> None:
         self._found.clear()
