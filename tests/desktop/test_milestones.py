@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from PyQt6.QtWidgets import QLineEdit
 
 from hexapod.control.mine import Reach
+from hexapod.desktop.models import background
 from hexapod.desktop.models.milestones import AWAY, DEPARTMENT, EVERY, MINE, MilestoneRow
 from hexapod.desktop.models.portfolio import month_of
 from hexapod.plan import edits
@@ -55,7 +56,7 @@ class Milestones(WindowCase):
             draft.put(Link(f"{p}a", f"{p}end"))
 
     def known(self) -> None:
-        wait_for(lambda: self.desk.portfolio._of is self.desk.schedule and self.work.is_known)
+        wait_for(lambda: self.desk.portfolio._of is self.desk.schedule and self.work.is_known and background.is_idle())
         settle()
 
     def shown(self) -> list[str]:

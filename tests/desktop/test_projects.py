@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow, summary_of
 from hexapod.desktop.frame.walked import Heading
+from hexapod.desktop.models import background
 from hexapod.desktop.models.portfolio import SORTS, Folded, Only
 from hexapod.desktop.models.project_columns import COLUMNS, USUAL
 from hexapod.desktop.models.project_lanes import Lane, Tasks
@@ -56,7 +57,7 @@ class Projects(WindowCase):
 
     def known(self) -> None:
         """Until the figures are those of the plan."""
-        wait_for(lambda: self.work._of is self.desk.schedule and self.work.summary is not None)
+        wait_for(lambda: self.work._of is self.desk.schedule and self.work.summary is not None and background.is_idle())
         settle()
 
     def shown(self) -> list[str]:
