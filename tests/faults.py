@@ -406,7 +406,7 @@ FAULTS = (
     Fault("projects: the next one due is the last", "hexapod/control/summary.py", "ahead = min((mark.at", "ahead = max((mark.at", PROJECTS),
     Fault("projects: what is below a summary is in no stream of its own", "hexapod/control/summary.py", "if task.stream or task.parent is None:", "if task.parent is None:", PROJECTS),
     Fault("projects: late ones are folded away", "hexapod/desktop/models/portfolio.py", "calm = [row for row in found[name] if not row.needs_attention]", "calm = list(found[name])", PROJECTS),
-    Fault("projects: days after the target are never forgiven", "hexapod/control/status.py", "is_late = -room > thresholds.late_days * units.day", "is_late = True", PROJECTS),
+    Fault("projects: days after the target are never forgiven", "hexapod/control/status.py", "is_late = not thresholds.late_days or -room > thresholds.late_days * units.day", "is_late = True", PROJECTS),
     Fault("projects: nothing leads to another one", "hexapod/control/summary.py", "there = network.links, network.links.alive == 1", "there = network.links, network.links.alive == 2", PROJECTS),
     Fault("projects: open tasks are all tasks", "hexapod/desktop/models/project_lanes.py", "if not t.is_done or self.shown is not Tasks.OPEN", "if True", PROJECTS),
     Fault("projects: a view forgets its columns", "hexapod/desktop/models/portfolio.py", "self.show_columns(view.columns)", "pass", PROJECTS),

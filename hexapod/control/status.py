@@ -133,7 +133,8 @@ def _state(
     if room is not None and finish is not None and wanted.at is not None:
         thresholds = thresholds_of(schedule.plan)
         if finish > wanted.at:
-            is_late = -room > thresholds.late_days * units.day
+            # Not by working time alone: a finish may lie after its target by hours in which nobody works.
+            is_late = not thresholds.late_days or -room > thresholds.late_days * units.day
             state = ProjectState.LATE if is_late else ProjectState.IN_DOUBT
             return state, f"Its finish lies {format_days(-room, units)} after {wanted.words}."
         if record.target_finish is not None and room <= thresholds.doubt_days * units.day:
