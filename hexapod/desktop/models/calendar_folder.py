@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.one_at_a_time import OneAtATime
 from hexapod.errors import HexapodError
 from hexapod.formats.calendar_folder import CalendarKind, write_calendars
 from hexapod.schedule.schedule import Schedule, computed_dates
@@ -32,7 +32,7 @@ class CalendarFolder(QObject):
         self.kinds = frozenset(kind for kind in CalendarKind if kind.value in kept)
         self.trouble = ""
         self._of: Schedule | None = None
-        self._is_writing = False
+        self._writing = OneAtATime(self, self.write)
         self._later = QTimer(self, singleShot=True, interval=LATER)
         self._later.timeout.connect(self.write)
         for signal in (desk.changed, desk.computed):
@@ -62,21 +62,16 @@ class CalendarFolder(QObject):
         known = computed_dates(self._desk.schedule)
         if known is None or known is self._of or self._desk.scenario is not None:
             return
-        if self._is_writing:
-            self._later.start()
-            return
-        self._is_writing, self._of = True, known
         folder, kinds = Path(self.folder).expanduser(), self.kinds
-        in_background(self, lambda: write_calendars(known, folder, kinds), self._done, self._failed)
+        if self._writing.start(lambda: write_calendars(known, folder, kinds), self._done, self._failed):
+            self._of = known
 
     def _done(self, _: object) -> None:
-        self._is_writing = False
         if self.trouble:
             self.trouble = ""
             self.changed.emit()
 
     def _failed(self, error: Exception) -> None:
-        self._is_writing = False
         said = str(error) if isinstance(error, HexapodError) else "The calendar files could not be written."
         if said != self.trouble:  # once, and not after each edit
             self.trouble = said

@@ -10,10 +10,11 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.forms import PersonForm, Returned, form_of, people_with_work
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.watched_folder import WatchedFolder
 from hexapod.errors import BadFile, HexapodError
 from hexapod.fields.field import Texts
 from hexapod.fields.returned import Laid, check
@@ -29,7 +30,6 @@ if TYPE_CHECKING:
 
 MOST_FILES = 2000  # of a folder that are looked at
 MOST_KNOWN = 20_000  # answers that are remembered as read
-SETTLED = 400  # milliseconds after the last change of the folder
 READ = "forms.read"  # the name under which answers that were read are kept
 Read = list[Returned | tuple[str, str]]  # forms, and of what cannot be read the file's name with a sentence
 
@@ -55,38 +55,26 @@ class FormsWork(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.folder = desk.memory.recall("forms_folder", str, "")
-        if not self.folder and Path(self.usual_folder).is_dir():
-            self.folder = self.usual_folder
         self.back: list[Back] = []
-        self._is_looking = self._is_asked_again = False
-        self._watcher = QFileSystemWatcher(self)
-        self._soon = QTimer(self, singleShot=True, interval=SETTLED)
-        self._soon.timeout.connect(self.look)
-        self._watcher.directoryChanged.connect(lambda _: self._soon.start())
+        self._folder = WatchedFolder(self, desk, "forms_folder", self.usual_folder)
+        self._folder.wanted.connect(self.look)
         for signal in (desk.computed, desk.past_changed):
-            signal.connect(self._soon.start)
-        self._watch()
+            signal.connect(lambda *_: self._folder.soon())
+        self._folder.watch()
 
     @property
     def usual_folder(self) -> str:
         """Beside the workspace."""
         return str(forms_folder(self._desk.session.workspace.path))
 
-    def set_folder(self, folder: str) -> None:
-        folder = folder.strip()
-        if folder != self.folder:
-            self.folder, self.back = folder, []
-            self._desk.memory.keep("forms_folder", folder)
-            self._watch()
-            self.changed.emit()
+    @property
+    def folder(self) -> str:
+        return self._folder.path
 
-    def _watch(self) -> None:
-        if self._watcher.directories():
-            self._watcher.removePaths(self._watcher.directories())
-        if self.folder and Path(self.folder).is_dir():
-            self._watcher.addPath(self.folder)
-            self._soon.start()
+    def set_folder(self, folder: str) -> None:
+        if self._folder.choose(folder):
+            self.back = []
+            self.changed.emit()
 
     # Writing
 
@@ -105,7 +93,7 @@ class FormsWork(QObject):
             return
         if not self.folder:
             self.set_folder(self.usual_folder)
-        folder, made, plan = Path(self.folder).expanduser(), clock.now(), desk.session.plan
+        folder, made, plan = self._folder.place, clock.now(), desk.session.plan
         identity, texts = desk.session.identity(), desk.columns.dates
 
         def work() -> object:
@@ -113,7 +101,7 @@ class FormsWork(QObject):
             return _write(folder, [form for form in forms if form.rows], Texts(plan, texts), made)
 
         def done(found: object) -> None:
-            self._watch()
+            self._folder.watch()
             desk.told.emit(f"{count_of(found, 'form')} in {shown(folder.name)}.", "", False)  # type: ignore[arg-type]
             self.changed.emit()
 
@@ -126,18 +114,13 @@ class FormsWork(QObject):
         desk = self._desk
         if not self.folder or desk.is_read_only or computed_dates(desk.schedule) is None or desk.scenario is not None:
             return
-        self._is_asked_again = self._is_looking
-        if not self._is_looking:
-            self._is_looking = True
-            folder = Path(self.folder).expanduser()
-            in_background(self, lambda: _read(folder), self._take, self._failed)
+        folder = self._folder.place
+        self._folder.read(lambda: _read(folder), self._take, self._failed)
 
     def _failed(self, error: Exception) -> None:
-        self._is_looking = False
         self._desk.told.emit(str(error), "trouble", False)
 
     def _take(self, read: object) -> None:
-        self._is_looking = False
         assert isinstance(read, list)
         desk = self._desk
         if desk.scenario is not None:
@@ -158,8 +141,6 @@ class FormsWork(QObject):
             who = names[0] if len(names) == 1 else f"{len(names)} people"
             desk.told.emit(f"{count_of(fresh, 'answer')} from {who} in the round, to look at and take.", "", False)
         self.changed.emit()
-        if self._is_asked_again:
-            self.look()
 
     def _with_earlier(self, now: Back, before: Back | None) -> Back:
         """What was laid when a form was read first is still said while it lies there."""

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import datetime
-from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
-from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.watched_folder import WatchedFolder
 from hexapod.errors import BadText, HexapodError
 from hexapod.fields.field import Texts
 from hexapod.plan import edits
@@ -24,9 +23,6 @@ if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
     from hexapod.formats.templates import Template
 
-SETTLED = 400  # milliseconds after the last change of the folder
-FOLDER = "requests_folder"
-
 
 class RequestsWork(QObject):
     """``chosen`` is the request that is looked at, "" for a new one; ``findings`` are sentences about files of the
@@ -39,16 +35,12 @@ class RequestsWork(QObject):
         super().__init__(desk)
         self._desk = desk
         self.chosen = ""
-        self.folder = desk.memory.recall(FOLDER, str, "")
         self.findings: list[str] = []
-        self._is_looking = False
-        self._watcher = QFileSystemWatcher(self)
-        self._soon = QTimer(self, singleShot=True, interval=SETTLED)
-        self._soon.timeout.connect(self.look)
-        self._watcher.directoryChanged.connect(lambda _: self._soon.start())
+        self._folder = WatchedFolder(self, desk, "requests_folder")
+        self._folder.wanted.connect(self.look)
         for signal in (desk.changed, desk.past_changed):
             signal.connect(self.changed)
-        self._watch()
+        self._folder.watch()
 
     # What is on show
 
@@ -103,27 +95,21 @@ class RequestsWork(QObject):
 
     # The folder
 
-    def set_folder(self, folder: str) -> None:
-        folder = folder.strip()
-        if folder != self.folder:
-            self.folder, self.findings = folder, []
-            self._desk.memory.keep(FOLDER, folder)
-            self._watch()
-            self.changed.emit()
+    @property
+    def folder(self) -> str:
+        return self._folder.path
 
-    def _watch(self) -> None:
-        if self._watcher.directories():
-            self._watcher.removePaths(self._watcher.directories())
-        if self.folder and Path(self.folder).is_dir():
-            self._watcher.addPath(self.folder)
-            self._soon.start()
+    def set_folder(self, folder: str) -> None:
+        if self._folder.choose(folder):
+            self.findings = []
+            self.changed.emit()
 
     def write_forms(self) -> None:
         """A page and a table to ask by, in the folder."""
         from hexapod.formats.requests import PAGE, TABLE, request_page, request_table
         from hexapod.system.files import make_folder, write_whole
 
-        folder = Path(self.folder).expanduser()
+        folder = self._folder.place
         try:
             make_folder(folder)
             write_whole(folder / PAGE, request_page(self._desk.session.workspace.path.stem))
@@ -131,29 +117,26 @@ class RequestsWork(QObject):
         except HexapodError as error:
             self._desk.told.emit(str(error), "trouble", False)
             return
-        self._watch()
+        self._folder.watch()
         self._desk.told.emit(f"“{PAGE}” and “{TABLE}” are in {folder}. Pass them on.", "", False)
 
     def look(self) -> None:
         """Take in what is new in the folder."""
         desk = self._desk
-        if not self.folder or desk.is_read_only or desk.scenario is not None or self._is_looking:
+        if not self.folder or desk.is_read_only or desk.scenario is not None:
             return
         from hexapod.formats.requests import read_folder
 
-        self._is_looking = True
-        folder, now = Path(self.folder).expanduser(), clock.now()
+        folder, now = self._folder.place, clock.now()
         known = {r.source for r in desk.plan.requests.values() if r.source}
         texts = Texts(desk.plan, desk.columns.dates)
-        in_background(self, lambda: read_folder(texts, folder, known, now), self._take, self._failed)
+        self._folder.read(lambda: read_folder(texts, folder, known, now), self._take, self._failed)
 
     def _failed(self, error: Exception) -> None:
-        self._is_looking = False
         self.findings = [str(error) if isinstance(error, HexapodError) else "The folder could not be read."]
         self.changed.emit()
 
     def _take(self, found: object) -> None:
-        self._is_looking = False
         fresh, self.findings = found  # type: ignore[misc]
         there = {r.source for r in self._desk.plan.requests.values()}
         fresh = [r for r in fresh if r.source not in there]

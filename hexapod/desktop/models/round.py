@@ -9,7 +9,7 @@ import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.control.round import AS_PLANNED, Answer, Question, What, questions, round_edit
-from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.one_at_a_time import OneAtATime
 from hexapod.desktop.models.outlook import Effect, Outlook, Round, outlook_of
 from hexapod.errors import HexapodError
 from hexapod.plan.changes import Changes
@@ -60,7 +60,7 @@ class RoundWork(QObject):
         self.told: dict[str, Answer] = {}  # what people told since the last round
         self.outlook: Outlook | None = None
         self.ways: list[Way] = []  # to win time back, carried out with the round
-        self._is_working = self._is_asked_again = False
+        self._working = OneAtATime(self, self._work)
         self.is_watched: Callable[[], bool] = lambda: True  # else it waits until somebody looks
         self._taking = ""  # the words of the edit that takes it, until that is carried out
         self._told_in: dict[int, Telling] = {}  # by row of the history
@@ -289,25 +289,19 @@ class RoundWork(QObject):
             self.changed.emit()
             return
         self.changed.emit()
-        self._is_asked_again = self._is_working
-        if not self._is_working:
-            self._is_working = True
-            in_background(self, lambda: outlook_of(asked, answers, known, ways), self._found, self._failed)
+        self._working.start(lambda: outlook_of(asked, answers, known, ways), self._found, self._failed)
 
     def _found(self, outlook: object) -> None:
         if isinstance(outlook, Outlook) and outlook.planned.base is self._desk.plan:
             self.outlook = outlook
-        self._go_on()
+        self._say_so()
 
     def _failed(self, error: Exception) -> None:
         self._desk.told.emit(str(error), "trouble", False)
-        self._go_on()
+        self._say_so()
 
-    def _go_on(self) -> None:
-        self._is_working = False
-        if self._is_asked_again:
-            self._work()
-        else:
+    def _say_so(self) -> None:
+        if not self._working.is_asked_again:  # else it is out of date already
             self.changed.emit()
 
     def effect_of(self, task: str) -> int | None:

@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QWidget
 
 from hexapod.control.stages import StageHistory, stage_history
 from hexapod.desktop import dates
-from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.one_at_a_time import OneAtATime
 from hexapod.desktop.theme.style import color, font, scaled, stream_color
 from hexapod.desktop.theme.text import draw_text
 from hexapod.plan.changes import Changes
@@ -31,31 +31,23 @@ class StagePicture(QWidget):
         self.setObjectName("stagePicture")
         self._desk = desk
         self.history: StageHistory | None = None
-        self._is_working = self._is_asked_again = False
+        self._working = OneAtATime(self, self.refresh)
 
     def refresh(self) -> None:
-        self._is_asked_again = self._is_working
-        if self._is_working:
-            return
-        self._is_working = True
         session, now = self._desk.session, clock.now()
         plan = session.plan
 
         def work() -> object:
             return stage_history(plan, _past(session), now)
 
-        in_background(self, work, self._show, self._failed)
+        self._working.start(work, self._show, self._failed)
 
     def _show(self, found: object) -> None:
         self.history = found if isinstance(found, StageHistory) else None
-        self._is_working = False
         self.setAccessibleName(" ".join(self.words()))
         self.update()
-        if self._is_asked_again:
-            self.refresh()
 
     def _failed(self, error: Exception) -> None:
-        self._is_working = False
         self._desk.told.emit(str(error), "trouble", False)
 
     def words(self) -> list[str]:
