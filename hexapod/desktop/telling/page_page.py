@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLineEdit
 
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.scopes import meant_by
 from hexapod.desktop.parts import card, heading, icon_button, label
-from hexapod.desktop.telling.sending import send_page
+from hexapod.desktop.telling.sending import SendingPart, send_page
 from hexapod.formats.calendar_folder import CalendarKind
 from hexapod.plan import edits
 from hexapod.plan.outside import outside_tasks
@@ -30,7 +30,10 @@ class PagePage(Page):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk, "The page to read")
         self.work = desk.page
-        self._to = ""
+        self._sending = SendingPart(
+            self, "page", "Names, initials or addresses; it goes to the outbox.", "glass@supplier.example",
+            lambda to: send_page(self.desk, to),
+        )  # fmt: skip
         for signal in (desk.changed, desk.past_changed, self.work.changed, desk.calendar_folder.changed):
             signal.connect(self.refresh)
 
@@ -59,18 +62,7 @@ class PagePage(Page):
         title = self.input_line(self.work.title, "pageTitle", "Title of the page", "The name of the project")
         title.editingFinished.connect(lambda: self._head(title.text().strip()))
         self.box.addWidget(title)
-        self.box.addWidget(heading("Send it"))
-        self.box.addWidget(label("Names, initials or addresses; it goes to the outbox.", "small", wrap=True))
-        to = self.input_line(self._to, "pageTo", "Who gets the page", "glass@supplier.example")
-        to.textEdited.connect(self._address)
-        self.box.addWidget(to)
-        send = QPushButton("Send")
-        send.setObjectName("pageSend")
-        send.setEnabled(self.work.content is not None)
-        send.clicked.connect(lambda: send_page(self.desk, to.text()))
-        to.returnPressed.connect(send.click)
-        self.box.addWidget(send)
-
+        self._sending.fill(self.work.content is not None)
         self._fill_calendars()
 
     def _fill_calendars(self) -> None:
@@ -108,6 +100,3 @@ class PagePage(Page):
     def _head(self, title: str) -> None:
         if title != self.work.title:
             self.work.narrow(title=title)
-
-    def _address(self, text: str) -> None:
-        self._to = text

@@ -10,7 +10,7 @@ from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.wording import words
 from hexapod.desktop.parts import card, heading, icon_button, label
-from hexapod.desktop.telling.sending import send_report
+from hexapod.desktop.telling.sending import SendingPart, send_report
 from hexapod.desktop.theme.style import scaled
 from hexapod.plan.bounds import LONGEST_TEXT
 from hexapod.reports.report import cell_text
@@ -23,7 +23,10 @@ class ReportPage(Page):
         super().__init__(desk, "The report")
         self.work = desk.reports
         self._said: str | None = None  # text that was typed and is not taken yet
-        self._to = ""
+        self._sending = SendingPart(
+            self, "report", "Names, initials or addresses; it goes to the outbox as a PDF.", "JF, board@museum.example",
+            lambda to: send_report(self.desk, to),
+        )  # fmt: skip
         for signal in (desk.changed, desk.past_changed, self.work.changed, self.work.asked_changed):
             signal.connect(self.refresh)
 
@@ -32,7 +35,7 @@ class ReportPage(Page):
         self._fill_asked()
         self._fill_parts()
         self._fill_words()
-        self._fill_sending()
+        self._sending.fill(self.work.report is not None)
         self._fill_keeping()
 
     def _fill_asked(self) -> None:
@@ -137,25 +140,6 @@ class ReportPage(Page):
         if self._said is not None:
             said, self._said = self._said, None
             self.work.want(replace(self.work.wish, text=said))
-
-    # Sending
-
-    def _fill_sending(self) -> None:
-        """As a mail with the report in it, into the outbox."""
-        self.box.addWidget(heading("Send it"))
-        self.box.addWidget(label("Names, initials or addresses; it goes to the outbox as a PDF.", "small", wrap=True))
-        to = self.input_line(self._to, "reportTo", "Who gets the report", "JF, board@museum.example")
-        to.textEdited.connect(self._address)
-        self.box.addWidget(to)
-        send = QPushButton("Send")
-        send.setObjectName("reportSend")
-        send.setEnabled(self.work.report is not None)
-        send.clicked.connect(lambda: send_report(self.desk, to.text()))
-        to.returnPressed.connect(send.click)
-        self.box.addWidget(send)
-
-    def _address(self, text: str) -> None:
-        self._to = text
 
     # Keeping
 

@@ -2,14 +2,44 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 
+from PyQt6.QtWidgets import QPushButton
+
+from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.wording import words
 from hexapod.desktop.paper.report_pages import pdf_of
+from hexapod.desktop.parts import heading, label
 from hexapod.errors import HexapodError
 from hexapod.formats.mails import Attached, mail_with, recipients
 from hexapod.services.mail import Outbox, outbox_folder
+
+
+class SendingPart:
+    """The line of a page at the side by which something is sent. What was typed stays while the page is filled anew."""
+
+    def __init__(self, page: Page, what: str, hint: str, example: str, send: Callable[[str], object]) -> None:
+        self._page, self._what, self._hint, self._example, self._send = page, what, hint, example, send
+        self._to = ""
+
+    def fill(self, can_be_sent: bool) -> None:
+        box = self._page.box
+        box.addWidget(heading("Send it"))
+        box.addWidget(label(self._hint, "small", wrap=True))
+        to = self._page.input_line(self._to, f"{self._what}To", f"Who gets the {self._what}", self._example)
+        to.textEdited.connect(self._type)
+        box.addWidget(to)
+        send = QPushButton("Send")
+        send.setObjectName(f"{self._what}Send")
+        send.setEnabled(can_be_sent)
+        send.clicked.connect(lambda: self._send(to.text()))
+        to.returnPressed.connect(send.click)
+        box.addWidget(send)
+
+    def _type(self, text: str) -> None:
+        self._to = text
 
 
 def send_report(desk: Desk, to: str) -> None:
