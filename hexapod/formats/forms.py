@@ -7,16 +7,12 @@ it lies. Both are read as hostile: by size, by form, never by running anything.
 
 from __future__ import annotations
 
-import base64
-import hashlib
 import html
 import io
 import re
 from collections.abc import Sequence
 from datetime import datetime, time
-from importlib import resources
 from pathlib import Path
-from string import Template
 
 import msgspec
 
@@ -24,6 +20,7 @@ from hexapod.control.forms import FormRow, PersonForm, Returned, ReturnedAnswer
 from hexapod.errors import BadFile
 from hexapod.fields.field import DateTexts
 from hexapod.formats.tables import Cell, Sheet, read_table
+from hexapod.formats.web.files import web_file
 from hexapod.plan.plan import Plan
 from hexapod.system import budgets
 from hexapod.system.budgets import within
@@ -71,11 +68,9 @@ def page_name(form: PersonForm) -> str:
 
 def written_page(form: PersonForm, plan: Plan, dates: DateTexts) -> bytes:
     """The page of one person."""
-    script = _part("form.js").strip()
-    digest = base64.b64encode(hashlib.sha256(script.encode()).digest()).decode()
-    text = Template(_part("form.html")).substitute(
-        script_hash=f"sha256-{digest}",
-        script=script,
+    return web_file(
+        "form.html",
+        script="form.js",
         title=_text(f"What {form.name} has to tell"),
         as_of=_text(dates.short(form.made)),
         workspace=_text(form.workspace),
@@ -85,7 +80,6 @@ def written_page(form: PersonForm, plan: Plan, dates: DateTexts) -> bytes:
         file=_text(f"told {_plain(form.name)}.json"),
         sections="\n".join(_section(row, plan, dates) for row in form.rows) or "<p>There is nothing to tell now.</p>",
     )
-    return text.encode()
 
 
 def _section(row: FormRow, plan: Plan, dates: DateTexts) -> str:
@@ -125,10 +119,6 @@ def _text(text: str) -> str:
 def _plain(name: str) -> str:
     """A name as a part of a file's name, whatever is in it."""
     return re.sub(r"[^\w .-]", "", name).strip(" .")[:80] or "somebody"
-
-
-def _part(name: str) -> str:
-    return resources.files("hexapod.formats").joinpath(name).read_text("utf-8")
 
 
 def written_workbook(forms: Sequence[PersonForm], plan: Plan) -> bytes:

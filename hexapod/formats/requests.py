@@ -3,13 +3,10 @@ both. Whatever comes back is hostile until it is read."""
 
 from __future__ import annotations
 
-import base64
 from collections.abc import Sequence
 from hashlib import sha256
 from html import escape
-from importlib.resources import files
 from pathlib import Path
-from string import Template
 
 import msgspec
 
@@ -17,6 +14,7 @@ from hexapod.errors import BadFile, BadText, HexapodError
 from hexapod.fields.field import Texts
 from hexapod.formats.table_rows import RowReader, Table, table_in
 from hexapod.formats.tables import Cell, read_table, write_csv
+from hexapod.formats.web.files import web_file
 from hexapod.plan.bounds import LONGEST_NAME, LONGEST_TEXT
 from hexapod.plan.edits.edit import new_id
 from hexapod.plan.requests import Request
@@ -56,11 +54,7 @@ class _Document(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 def request_page(house: str) -> bytes:
     """The form: it saves one request as a file, and asks for nothing from the network."""
-    room = files("hexapod.formats")
-    script = room.joinpath("request.js").read_text("utf-8").strip()
-    digest = base64.b64encode(sha256(script.encode()).digest()).decode()
-    page = Template(room.joinpath("request.html").read_text("utf-8"))
-    return page.substitute(script=script, script_hash=f"sha256-{digest}", house=escape(house, quote=True)).encode()
+    return web_file("request.html", script="request.js", house=escape(house, quote=True))
 
 
 def request_table() -> bytes:

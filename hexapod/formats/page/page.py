@@ -5,16 +5,14 @@ The policy inside allows this file's own script and nothing else: no network, no
 
 from __future__ import annotations
 
-import base64
 from datetime import date
-from hashlib import sha256
 from html import escape
 from importlib.resources import files
-from string import Template
 
 from hexapod.formats.page.content import PageContent, PageRow, span_of
 from hexapod.formats.reports.clean import clean
 from hexapod.formats.reports.web import part_html
+from hexapod.formats.web.files import web_file
 from hexapod.plan.records import DAY
 from hexapod.reports.report import Words, ends_on
 from hexapod.worktime.clock import date_of
@@ -27,30 +25,23 @@ WIDEST_DAY = 14.0
 
 def page_html(content: PageContent, words: Words) -> bytes:
     """The whole file."""
-    room = files("hexapod.formats.page")
-    script = room.joinpath("page.js").read_text("utf-8")
     first, last = span_of(content)
     day = max(0.2, min(WIDEST_DAY, FIRST_ZOOM / (last - first)))
-    digest = base64.b64encode(sha256(script.encode()).digest()).decode()
-    return (
-        Template(room.joinpath("page.html").read_text("utf-8"))
-        .substitute(
-            title=_said(content.title),
-            below=_said(content.below),
-            style=room.joinpath("page.css").read_text("utf-8"),
-            script=script,
-            digest=digest,
-            days=last - first,
-            day=f"{day:.2f}",
-            today=_place(content.made, first),
-            axis=_axis(first, last),
-            rows="".join(_row(number, row, first, words) for number, row in enumerate(content.rows)),
-            count=f"{sum(r.kind in ('task', 'milestone') for r in content.rows):,}",
-            parts="".join(part_html(part, words) for part in content.parts),
-            below_parts="".join(part_html(part, words) for part in content.below_parts),
-            made=_said(words.long_day(content.made)),
-        )
-        .encode()
+    return web_file(
+        "page/page.html",
+        script="page/page.js",
+        title=_said(content.title),
+        below=_said(content.below),
+        style=files("hexapod.formats.page").joinpath("page.css").read_text("utf-8"),
+        days=last - first,
+        day=f"{day:.2f}",
+        today=_place(content.made, first),
+        axis=_axis(first, last),
+        rows="".join(_row(number, row, first, words) for number, row in enumerate(content.rows)),
+        count=f"{sum(r.kind in ('task', 'milestone') for r in content.rows):,}",
+        parts="".join(part_html(part, words) for part in content.parts),
+        below_parts="".join(part_html(part, words) for part in content.below_parts),
+        made=_said(words.long_day(content.made)),
     )
 
 

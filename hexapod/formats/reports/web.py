@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from html import escape
-from importlib.resources import files
-from string import Template
 
 from hexapod.formats.reports.charts import chart_svg
 from hexapod.formats.reports.clean import clean
 from hexapod.formats.reports.looks import INK, MUTED, RULE
+from hexapod.formats.web.files import web_file
 from hexapod.reports.report import Part, Report, Sentence, Table, Words, cell_text
 
 _VARIABLES = {INK: "var(--ink)", MUTED: "var(--muted)", RULE: "var(--line)"}
@@ -16,15 +15,15 @@ _VARIABLES = {INK: "var(--ink)", MUTED: "var(--muted)", RULE: "var(--line)"}
 
 def report_html(report: Report, words: Words) -> bytes:
     """The whole file; everything that people entered is escaped."""
-    template = Template(files("hexapod.formats.reports").joinpath("report.html").read_text("utf-8"))
     text = "".join(f"<p>{_said(line)}</p>" for line in report.text.splitlines() if line.strip())
-    return template.substitute(
+    return web_file(
+        "reports/report.html",
         title=_said(report.title),
         below=_said(report.below),
         text=f"<section class='own'>{text}</section>" if text else "",
         parts="".join(part_html(part, words) for part in report.parts),
         made=_said(words.long_day(report.made)),
-    ).encode()
+    )
 
 
 def part_html(part: Part, words: Words) -> str:

@@ -1,0 +1,1 @@
+"""What our files for a browser have in common."""
