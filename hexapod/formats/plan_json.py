@@ -10,7 +10,7 @@ from typing import Any
 
 import msgspec
 
-from hexapod.errors import BadFile, BadText
+from hexapod.errors import BadFile
 from hexapod.formats.account_entries import (
     baseline_entry,
     baseline_of,
@@ -23,11 +23,10 @@ from hexapod.formats.account_entries import (
     sheet_entry,
     sheet_of,
 )
+from hexapod.formats.calendar_entries import calendar_of, exceptions_of
 from hexapod.formats.documents import (
     AssignmentEntry,
-    CalendarEntry,
     Entry,
-    ExceptionEntry,
     PlanDocument,
     ProjectEntry,
     ReservationEntry,
@@ -38,7 +37,6 @@ from hexapod.formats.documents import (
 from hexapod.formats.places import Misplaced, day_at, day_or_none, moment_at, moment_or_none, named
 from hexapod.formats.plan_entries import (
     ENTRY_OF,
-    WEEKDAYS,
     assignment_entry,
     calendar_entry,
     comment_entry,
@@ -70,14 +68,10 @@ from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import (
-    DAY,
     Assignment,
-    Calendar,
-    CalendarException,
     Comment,
     Errand,
     Field,
-    Interval,
     KeptView,
     Limit,
     Link,
@@ -92,7 +86,6 @@ from hexapod.plan.records import (
 from hexapod.plan.validity import InvalidRecord, check_whole
 from hexapod.system import budgets
 from hexapod.system.budgets import within
-from hexapod.worktime.clock import day_number
 
 FORMAT, VERSION = "hexapod-plan", 1
 
@@ -212,7 +205,7 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
         records.append(record)
 
     for i, calendar in enumerate(document.calendars):
-        put("calendars", i, _calendar(calendar, f"$.calendars[{i}]"))
+        put("calendars", i, calendar_of(calendar, f"$.calendars[{i}]"))
     for i, (project, rank) in enumerate(_ranked(document.projects)):
         put("projects", i, _project(project, rank, f"$.projects[{i}]"))
     for i, (task, rank) in enumerate(_ranked(document.tasks)):
@@ -274,81 +267,6 @@ ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
 
 def _ranked(entries: list[Any]) -> list[tuple[Any, str]]:
     return list(zip(entries, ranks_between(None, None, len(entries)), strict=True))
-
-
-_HOURS = re.compile(r"(\d\d):(\d\d)-(\d\d):(\d\d)")
-
-
-def _intervals(texts: list[str], place: str) -> tuple[Interval, ...]:
-    found = []
-    for i, text in enumerate(texts):
-        match = _HOURS.fullmatch(text)
-        hours = [int(part) for part in match.groups()] if match else [99, 99, 99, 99]
-        begin, end = hours[0] * 60 + hours[1], hours[2] * 60 + hours[3]
-        if hours[1] > 59 or hours[3] > 59 or begin >= DAY or end > DAY or begin == end:
-            raise Misplaced(
-                f"{place}[{i}]", f"“{text[:40]}” is no interval of a day, such as 08:00-12:00 or 22:00-06:00"
-            )
-        if end < begin:
-            end += DAY  # past midnight
-        found.append((begin, end))
-    return tuple(sorted(found))
-
-
-def _calendar(entry: CalendarEntry, place: str) -> Calendar:
-    named(entry.id, place)
-    for day in entry.week:
-        if day not in WEEKDAYS:
-            raise Misplaced(f"{place}.week", f"“{day[:40]}” is no weekday; they are {', '.join(WEEKDAYS)}")
-    week = tuple(_intervals(entry.week[day], f"{place}.week.{day}") if day in entry.week else None for day in WEEKDAYS)
-    if entry.base is None and all(day is None for day in week):
-        raise Misplaced(place, "a calendar needs a week or a base")
-    return Calendar(
-        entry.id,
-        entry.name or entry.id,
-        entry.base,
-        week,
-        _exceptions(entry.exceptions, f"{place}.exceptions"),
-        entry.holidays,
-        _minutes(entry.hours_a_day, f"{place}.hours_a_day"),
-        _minutes(entry.hours_a_week, f"{place}.hours_a_week"),
-        entry.days_a_month,
-    )
-
-
-def _minutes(hours: float, place: str) -> int:
-    if not (math.isfinite(hours) and 0 < hours <= 168):
-        raise Misplaced(place, f"{hours!r} is no number of hours of a day or a week")
-    return round(hours * 60)
-
-
-def _exceptions(entries: list[ExceptionEntry], place: str) -> tuple[CalendarException, ...]:
-    found = []
-    for i, e in enumerate(entries):
-        where = f"{place}[{i}]"
-        working = _intervals(e.working, f"{where}.working")
-        if e.rule:
-            if e.first is not None or e.last is not None:
-                raise Misplaced(where, "an exception has either a rule or from and to")
-            day = _rule_day(e.rule, f"{where}.rule")
-            found.append(CalendarException(day, day, working, e.rule, e.name))
-            continue
-        if e.first is None:
-            raise Misplaced(where, "an exception needs from, or a rule")
-        first = day_at(e.first, f"{where}.from")
-        last = first if e.last is None else day_at(e.last, f"{where}.to")
-        found.append(CalendarException(first, last, working, "", e.name))
-    return tuple(found)
-
-
-def _rule_day(rule: str, place: str) -> int:
-    from hexapod.plan.recurrence import check_rule, start_of
-
-    try:
-        check_rule(rule)
-        return day_number(start_of(rule))
-    except BadText as error:
-        raise Misplaced(place, str(error)) from None
 
 
 def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
@@ -443,7 +361,7 @@ def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
         capacity=entry.capacity,
         calendar=entry.calendar,
         initials=entry.initials,
-        leave=_exceptions(entry.leave, f"{place}.leave"),
+        leave=exceptions_of(entry.leave, f"{place}.leave"),
         capacity_from=tuple(
             (day_at(step.start, f"{place}.capacity_from[{i}].from"), step.capacity)
             for i, step in enumerate(entry.capacity_from)

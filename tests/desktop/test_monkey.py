@@ -13,7 +13,8 @@ from unittest.mock import patch
 
 from tests.budgets import deep_or
 from tests.desktop.case import as_it_was
-from tests.desktop.monkey import Monkey, bad_files, watched
+from tests.desktop.monkey import Monkey
+from tests.desktop.monkey_world import bad_files, watched
 
 SEEDS, STEPS = deep_or(3, 400), deep_or(140, 400)
 FIRST = int(os.environ.get("HEXAPOD_SEED", "1"))
