@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import email
 import json
+import os
 import tempfile
+import threading
 import unittest
 from email import policy
 from pathlib import Path
@@ -13,6 +15,7 @@ from unittest.mock import patch
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from hexapod.desktop.models import background
+from hexapod.formats.requests import read_folder
 from hexapod.plan import edits
 from hexapod.plan.requests import Request, RequestState
 from tests.at_rest import wait_for
@@ -140,6 +143,33 @@ class Requests(WindowCase):
         self.work.look()
         self.rest()
         self.assertIn("cannot be read", self.side())
+
+    def test_a_folder_named_from_home_is_followed_and_what_comes_while_it_is_read_is_taken(self) -> None:
+        told = patch.dict(os.environ, {"HOME": str(self.home)})
+        told.start()
+        self.addCleanup(told.stop)
+        folder = self.home / "asked"
+        folder.mkdir()
+        self.work.set_folder("~/asked")
+        self.rest()
+        (folder / "a.json").write_text(json.dumps(GOOD), "utf-8")
+        wait_for(lambda: len(self.desk.plan.requests) == 1)
+        self.rest()
+        watcher = self.work._folder._watcher
+        watcher.removePaths(watcher.directories())  # so that only being asked again can find it
+        is_read = threading.Event()
+
+        def slowly(*given: object) -> object:
+            found = read_folder(*given)  # type: ignore[arg-type]
+            is_read.wait(30)
+            return found
+
+        with patch("hexapod.formats.requests.read_folder", slowly):
+            self.work.look()
+        (folder / "b.json").write_text(json.dumps({**GOOD, "what": "Benches"}), "utf-8")
+        self.work.look()  # while the first look is under way, which has not seen it
+        is_read.set()
+        wait_for(lambda: len(self.desk.plan.requests) == 2)
 
     def test_delete_takes_one_away_and_undo_brings_it_back(self) -> None:
         self.ask()
