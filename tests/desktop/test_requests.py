@@ -157,18 +157,20 @@ class Requests(WindowCase):
         self.rest()
         watcher = self.work._folder._watcher
         watcher.removePaths(watcher.directories())  # so that only being asked again can find it
-        is_read = threading.Event()
+        is_read, may_end = threading.Event(), threading.Event()
 
         def slowly(*given: object) -> object:
             found = read_folder(*given)  # type: ignore[arg-type]
-            is_read.wait(30)
+            is_read.set()
+            may_end.wait(30)
             return found
 
         with patch("hexapod.formats.requests.read_folder", slowly):
             self.work.look()
+            self.assertTrue(is_read.wait(30))
         (folder / "b.json").write_text(json.dumps({**GOOD, "what": "Benches"}), "utf-8")
         self.work.look()  # while the first look is under way, which has not seen it
-        is_read.set()
+        may_end.set()
         wait_for(lambda: len(self.desk.plan.requests) == 2)
 
     def test_delete_takes_one_away_and_undo_brings_it_back(self) -> None:
