@@ -6,6 +6,8 @@ import unittest
 from itertools import pairwise
 
 from msgspec.structs import replace
+from PyQt6.QtCore import QPoint
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from hexapod.control.status import ProjectState
@@ -23,7 +25,7 @@ from hexapod.plan.records import Project, Task, TaskKind
 from hexapod.query.portfolio_views import read_portfolio_views
 from hexapod.worktime import clock
 from tests.at_rest import wait_for
-from tests.desktop.case import Qt, QTest, WindowCase, settle
+from tests.desktop.case import APP, Qt, QTest, WindowCase, settle
 from tests.support import DAY, MONDAY, at, set_clock
 
 COUNT = 14
@@ -137,6 +139,30 @@ class Projects(WindowCase):
         self.window.registry.qt("look.tell").trigger()
         settle()
         self.assertEqual(self.table.current.project, chosen)  # type: ignore[union-attr]
+
+    def test_the_menu_of_a_row_opens_marks_and_shows_what_a_change_would_do(self) -> None:
+        self.table.go(next(i for i, row in enumerate(self.table.rows)
+                           if isinstance(row, ProjectRow) and row.project == "q0"))  # fmt: skip
+        asked: list[object] = []
+        self.table.menu_asked.disconnect()
+        self.table.menu_asked.connect(asked.append)
+        reason = QContextMenuEvent.Reason.Keyboard
+        APP.sendEvent(self.table.viewport(), QContextMenuEvent(reason, QPoint(), QPoint()))
+        self.assertEqual(len(asked), 1)
+
+        def choose(words: str) -> None:
+            menu = self.view.menu_of(self.work.chosen)
+            next(action for action in menu.actions() if action.text().startswith(words)).trigger()
+            settle()
+
+        choose("Its tasks")
+        self.assertEqual({row.project for row in self.table.rows if isinstance(row, Lane)}, {"q0"})
+        choose("Marked")
+        self.assertEqual(self.work.marked, ["q0"])
+        choose("Put on hold")
+        self.assertFalse(self.desk.plan.projects["q0"].on_hold, "only shown so far")
+        self.desk.staging.take()
+        self.assertTrue(self.desk.plan.projects["q0"].on_hold)
 
     def test_it_is_said_when_projects_are_late(self) -> None:
         late = self.work.counts()[Only.LATE]

@@ -144,6 +144,24 @@ class Requests(WindowCase):
         self.rest()
         self.assertIn("cannot be read", self.side())
 
+    def test_the_row_that_is_lit_is_the_one_at_the_side(self) -> None:
+        self.ask()
+        self.work.begin_new()
+        self.rest()
+        self.assertIn("What somebody asks for", self.side())
+        self.window.show_leg("build")
+        self.work.is_new, self.work.chosen = False, ""  # as at the first look
+        self.window.show_part("requests", "telling")
+        self.view.refresh()
+        self.rest()
+        self.assertEqual(self.work.chosen, self.view.table.current.id)
+        self.assertIn("Your answer", self.side())
+        self.desk.do(edits.save_requests(self.desk.plan, [Request("z", "Benches", at("2026-10-12T08:00"))]))
+        self.work.look_at("z")
+        self.rest()
+        self.assertEqual(self.view.table.current.id, "z")
+        self.assertNotIn("0 ", self.view._title.text())
+
     def test_a_folder_named_from_home_is_followed_and_what_comes_while_it_is_read_is_taken(self) -> None:
         told = patch.dict(os.environ, {"HOME": str(self.home)})
         told.start()

@@ -25,8 +25,8 @@ if TYPE_CHECKING:
 
 
 class RequestsWork(QObject):
-    """``chosen`` is the request that is looked at, "" for a new one; ``findings`` are sentences about files of the
-    folder that cannot be read. ``changed`` says that something of this is another."""
+    """``chosen`` is the request that is looked at, "" for none; ``is_new`` says that one is being typed. ``findings``
+    are sentences about files of the folder that cannot be read. ``changed`` says that something of this is another."""
 
     changed = pyqtSignal()
     asked = pyqtSignal()  # the page at the side is wanted
@@ -34,7 +34,7 @@ class RequestsWork(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self._desk = desk
-        self.chosen = ""
+        self.chosen, self.is_new = "", False
         self.findings: list[str] = []
         self._folder = WatchedFolder(self, desk, "requests_folder")
         self._folder.wanted.connect(self.look)
@@ -53,12 +53,12 @@ class RequestsWork(QObject):
 
     def look_at(self, request: str) -> None:
         if request != self.chosen:
-            self.chosen = request
+            self.chosen, self.is_new = request, False
             self.changed.emit()
 
     def begin_new(self) -> None:
         """An empty form at the side."""
-        self.chosen = ""
+        self.chosen, self.is_new = "", True
         self.changed.emit()
         self.asked.emit()
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QContextMenuEvent, QFont, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
 
 from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
@@ -29,10 +29,12 @@ BAR, MARK = 10, 5.5
 
 
 class ProjectsTable(WalkedTable):
-    """``opened`` asks for the project that is looked at, ``task_opened`` for a task within its project."""
+    """``opened`` asks for the project that is looked at, ``task_opened`` for a task within its
+    project, ``menu_asked`` for what can be done with it, at a place of the screen."""
 
     opened = pyqtSignal()
     task_opened = pyqtSignal(str)
+    menu_asked = pyqtSignal(QPoint)
     top_margin = 28
     nothing = "No project is like that."
 
@@ -176,6 +178,16 @@ class ProjectsTable(WalkedTable):
                 self._work.lanes.look_at(found)
         elif event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._mark()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """What can be done with the project of a row."""
+        is_key = event.reason() is QContextMenuEvent.Reason.Keyboard
+        row = self.at if is_key else self.row_at(event.pos().y())
+        if row is None or not isinstance(self.rows[row] if row >= 0 else None, ProjectRow):
+            return
+        self.go(row)
+        place = QPoint(scaled(LEFT + NAME), self.top_of(row) + scaled(ROW))
+        self.menu_asked.emit(self.viewport().mapToGlobal(place) if is_key else event.globalPos())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if isinstance(self.current, ProjectRow | Lane) and self.row_at(event.position().y()) == self.at:
@@ -338,11 +350,14 @@ class ProjectsTable(WalkedTable):
         left, middle = self._box().left(), scaled(ROW) / 2 - 1
         x, to = left + self.scale().x(one.finish), left + self.scale().x(other.start)
         y, end = top + middle, bottom + middle
-        turn = y + (scaled(ROW) / 2 if end > y else -scaled(ROW) / 2)  # between two rows, where no bar lies
+        half = scaled(ROW) / 2 if end > y else -scaled(ROW) / 2
+        turn, back = y + half, end - half  # between two rows, where no bar lies
         critical = after in one.holds_up
         painter.setPen(QPen(color("ink" if critical else "muted"), 1.6 if critical else 1.1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        corners = [(x, y), (x + 7, y), (x + 7, turn), (to - 7, turn), (to - 7, end), (to, end)]
+        corners = [(x, y), (x + 7, y), (x + 7, turn), (to - 7, back), (to - 7, end), (to, end)]
+        if round(turn) != round(back):  # past other rows, left of all bars
+            corners[3:3] = [(left - 6, turn), (left - 6, back)]
         painter.drawPolyline([QPointF(*corner) for corner in corners])
         painter.setBrush(color("ink" if critical else "muted"))
         painter.drawPolygon([QPointF(to, end), QPointF(to - 5, end - 3), QPointF(to - 5, end + 3)])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QWidget
 
 from hexapod.control.leaf_counts import THIRDS
 from hexapod.control.mine import Reach
@@ -20,6 +20,7 @@ from hexapod.desktop.telling.counts_picture import CountsPicture
 from hexapod.desktop.telling.portfolio_menu import PortfolioMenu
 from hexapod.desktop.telling.projects_table import ProjectsTable
 from hexapod.desktop.theme.style import color, scaled
+from hexapod.plan.edits.portfolio import archive_projects, hold_projects
 from hexapod.plan.records import DAY
 from hexapod.system.words import count_of
 from hexapod.worktime import clock
@@ -39,6 +40,7 @@ class ProjectsView(Part):
         self.main_part = self.table
         self.work.bar_asked.connect(self.bar_asked)
         self.table.task_opened.connect(self.bar_asked)
+        self.table.menu_asked.connect(lambda place: self.menu_of(self.work.chosen).popup(place))
         self.table.opened.connect(registry.qt("projects.open").trigger)
         self._make_tools(registry)
         self.counts = QLabel()
@@ -74,6 +76,35 @@ class ProjectsView(Part):
     def _look_for(self, text: str) -> None:
         if text != self.work.text:
             self.work.narrow(text=text)
+
+    def menu_of(self, project: str) -> QMenu:
+        """What can be done with a project; what changes it is shown before it is done."""
+        menu, work, lanes = QMenu(self), self.work, self.work.lanes
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for action in ("projects.open", "projects.why"):
+            menu.addAction(self._registry.qt(action))
+        menu.addSeparator()
+        for words, is_on, turn in (
+            ("Its tasks below it", lanes.is_open(project), lambda: lanes.turn(project)),
+            ("Marked, to be changed with others", project in work.marked, lambda: work.mark(project)),
+        ):
+            made = menu.addAction(words)
+            assert made is not None
+            made.setCheckable(True)
+            made.setChecked(is_on)
+            made.triggered.connect(lambda _, turn=turn: turn())
+        if self._desk.is_read_only:
+            return menu
+        menu.addSeparator()
+        held = work.project(project).on_hold
+        for words, make in (
+            ("Go on with it…" if held else "Put on hold…", lambda plan: hold_projects(plan, [project], not held)),
+            ("Archive…", lambda plan: archive_projects(plan, [project])),
+        ):
+            made = menu.addAction(words)
+            assert made is not None
+            made.triggered.connect(lambda _, make=make: self._desk.staging.show(make(self._desk.plan)))
+        return menu
 
     def _make_foot(self) -> QWidget:
         self._foot, line = QWidget(), QHBoxLayout()

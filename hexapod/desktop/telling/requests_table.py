@@ -44,6 +44,18 @@ class RequestsTable(WalkedTable):
         rows += [Heading(f"To be agreed to · {len(approvals)}"), *approvals] if approvals else []
         self.show_rows(rows)
 
+    def look_at(self, chosen: str) -> None:
+        """To the row of what is looked at; where that is not here, the row that the keyboard is at is looked at."""
+        current = self.current
+        if isinstance(current, Request | Approval) and current.id == chosen:
+            return
+        for i, row in enumerate(self.rows):
+            if isinstance(row, Request | Approval) and row.id == chosen:
+                self.go(i)
+                return
+        if current is not None:
+            self.chosen(current)
+
     def key_of(self, row: object) -> object:
         return row.id if isinstance(row, Request | Approval) else row
 

@@ -36,6 +36,8 @@ class RequestsView(Part):
         counts = {state: sum(r.state is state for r in rows) for state in RequestState}
         open_ = counts[RequestState.NEW] + counts[RequestState.LOOKED_AT]
         said = f"{count_of(open_, 'request')} {'waits' if open_ == 1 else 'wait'} for an answer"
-        self._title.setText(
-            f"{said}, {counts[RequestState.ACCEPTED]} accepted, {counts[RequestState.DECLINED]} declined"
-        )
+        ended = (RequestState.ACCEPTED, RequestState.DECLINED)
+        said = ", ".join([said, *(f"{counts[state]} {state.value}" for state in ended if counts[state])])
+        self._title.setText(said)
+        if not self.work.is_new:
+            self.table.look_at(self.work.chosen)
