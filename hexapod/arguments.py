@@ -55,6 +55,7 @@ def parser() -> argparse.ArgumentParser:
     report.add_argument("--project", default="", metavar="NAME", help="of one project")
     report.add_argument("--department", default="", metavar="NAME", help="of the projects of a department")
     report.add_argument("--days", type=int, metavar="N", help="how many days it looks back on")
+    report.add_argument("--until", metavar="DAY", help="the last of these days, such as 2026-10-09; else today")
     page = command("page", "the read-only page: one HTML file of all projects, or of one")
     page.add_argument("target", metavar="OUT.html", help="where it goes")
     page.add_argument("--outside", action="store_true", help="only what is marked for people outside")

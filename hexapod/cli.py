@@ -370,6 +370,7 @@ def _notices(options: argparse.Namespace) -> None:
 
 def _report(options: argparse.Namespace) -> None:
     from hexapod.reporting import names_of_reports, report_of_file
+    from hexapod.worktime.dates import parse_moment
 
     if options.name is None:
         names = names_of_reports(options.file)
@@ -381,9 +382,11 @@ def _report(options: argparse.Namespace) -> None:
     if options.target is None:
         raise BadFile("Say where the report goes: a name that ends in .pdf, .pptx, .xlsx or .html.")
     target = Path(options.target)
+    until = None if options.until is None else (parse_moment(options.until) // DAY + 1) * DAY
     report, words = report_of_file(
-        options.file, options.name, days=options.days, project=options.project, department=options.department
-    )
+        options.file, options.name, days=options.days, until=until, project=options.project,
+        department=options.department,
+    )  # fmt: skip
     if target.suffix.lower() != ".pdf":
         from hexapod.formats.reports.files import write_report
 

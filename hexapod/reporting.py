@@ -78,7 +78,11 @@ def opened(name: str) -> Iterator[tuple[Plan, MakeBasis]]:
     plan = load(name)
     end = (clock.now() // DAY + 1) * DAY
 
-    def basis(*, days: int = 7, projects: Collection[str] = (), department: str = "") -> Basis:
+    def basis(
+        *, days: int = 7, until: int | None = None, projects: Collection[str] = (), department: str = ""
+    ) -> Basis:
+        if until is not None:
+            raise EditRefused("Only a workspace has a history: of this file there is a report of today.")
         scope = scope_of(plan, projects=projects, department=department)
         return Basis(schedule(plan), clock.now(), scope, end - days * DAY, end)
 
@@ -92,20 +96,26 @@ def basis_of_file(name: str, *, days: int = 7, project: str = "", department: st
 
 
 def report_of_file(
-    name: str, wanted: str, *, days: int | None = None, project: str = "", department: str = ""
+    name: str,
+    wanted: str,
+    *,
+    days: int | None = None,
+    until: int | None = None,
+    project: str = "",
+    department: str = "",
 ) -> tuple[Report, Words]:
     """A report of a file by the name under which it is kept there, or by that of a usual one; and how its figures are
-    said."""
+    said. ``until`` is the end of its days (minutes), else that of today."""
     with opened(name) as (plan, basis):
         kept = next((r for r in plan.reports.values() if r.name.casefold() == wanted.strip().casefold()), None)
         projects = project_named(plan, project)
         if kept is None:
             kind = report_kind(wanted)
-            found = basis(days=days or kind.days, projects=projects, department=department)
+            found = basis(days=days or kind.days, until=until, projects=projects, department=department)
             return make_report(found, kind.parts, kind.title), found.words
         if not projects and not department:
             projects, department = kept.projects, kept.department
-        found = basis(days=days or kept.days, projects=projects, department=department)
+        found = basis(days=days or kept.days, until=until, projects=projects, department=department)
         found = outside_basis(found) if kept.outside else found
         return make_report(found, kept.parts, kept.name, heading=kept.heading, text=kept.text), found.words
 

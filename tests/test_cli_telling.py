@@ -14,6 +14,8 @@ from pypdf import PdfReader
 from hexapod.formats.plan_json import write_plan
 from hexapod.formats.tables import read_table
 from hexapod.plan.plan import Plan
+from hexapod.worktime import clock
+from hexapod.worktime.clock import date_of
 from tests.support import DAY, project, tasks
 from tests.test_cli import hexapod
 
@@ -83,6 +85,16 @@ class Telling(unittest.TestCase):
         text = out.read_text(encoding="utf-8")
         self.assertIn("Store move", text)
         self.assertNotIn("Moth corner", text)
+
+    def test_days_that_are_past_need_a_history(self) -> None:
+        out = self.folder / "r.html"
+        today = clock.now() // 1440
+        self.run_well("report", str(self.workspace), "week", str(out), "--until", str(date_of(today)))
+        self.assertTrue(out.exists())
+        past = str(date_of(today - 3))
+        self.assertIn("not there yet", self.refused("report", str(self.workspace), "week", str(out), "--until", past))
+        self.assertIn("history", self.refused("report", str(self.file), "week", str(out), "--until", past))
+        self.refused("report", str(self.workspace), "week", str(out), "--until", "someday")
 
     def test_a_page_for_people_outside_holds_nothing_that_is_inside(self) -> None:
         inside, outside = self.folder / "in.html", self.folder / "out.html"

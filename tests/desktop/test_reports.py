@@ -181,6 +181,36 @@ class Reports(ReportCase):
         self.toggle("reportPanels")
         self.assertIsInstance(self.preview.document, ReportDocument)
 
+    def type_days(self, first: str, last: str) -> None:
+        self.find(QLineEdit, "reportFrom").setText(first)
+        self.find(QLineEdit, "reportUntil").setText(last)
+        self.find(QLineEdit, "reportUntil").returnPressed.emit()
+        self.rest()
+
+    def test_it_is_of_any_days(self) -> None:
+        """Days that are past are told of the plan as it was; what cannot be told of is said and changes nothing."""
+        days, begin = self.find(QComboBox, "reportDays"), self.find(QLineEdit, "reportFrom")
+        usual = self.work.wish
+        self.assertEqual((begin.text(), days.currentText()), ("2026-09-08", "the last 7 days"))
+        for first, last, said in (
+            ("2026-09-10", "2026-09-09", "comes before the first"), ("2026-10-01", "2026-10-02", "still to come"),
+            ("someday", "2026-09-09", "someday"),
+        ):  # fmt: skip
+            self.type_days(first, last)
+            self.assertIn(said, self.side())
+            self.assertEqual(self.work.wish, usual)
+        self.type_days("2026-09-01", "2026-12-31")
+        self.assertEqual((self.work.wish.days, self.work.wish.until), (14, None), "up to today, not further")
+        self.type_days("2026-09-12", "2026-09-13")
+        self.assertEqual(
+            (self.work.wish.days, self.work.span), (2, (at("2026-09-12T00:00") // 1440, at("2026-09-13T00:00") // 1440))
+        )
+        self.assertEqual(days.currentText(), "typed days")
+        self.assertIn("not there yet", self.work.trouble, "the plan of this test was made today")
+        days.activated.emit(0)
+        self.rest()
+        self.assertEqual((self.work.wish.days, self.work.wish.until), (7, None))
+
     def test_the_same_of_the_days_before_stands_beside_it(self) -> None:
         self.toggle("reportBeside")
         self.assertTrue(self.view.earlier.isVisible())

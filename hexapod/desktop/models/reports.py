@@ -12,7 +12,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.made_of import MadeOf
 from hexapod.desktop.models.scopes import DEPARTMENT, EVERY, PROJECT, meant_by, scopes_of
 from hexapod.desktop.models.wording import words
-from hexapod.errors import HexapodError
+from hexapod.errors import EditRefused, HexapodError
 from hexapod.plan import edits
 from hexapod.plan.kept import KeptReport, reports_in_order
 from hexapod.plan.records import DAY
@@ -112,6 +112,26 @@ class ReportsWork(QObject):
         projects, department = meant_by(scope)
         self.want(replace(self.wish, projects=projects, department=department))
 
+    def choose_days(self, days: int) -> None:
+        """The last so many days."""
+        self.want(replace(self.wish, days=days, until=None))
+
+    def choose_span(self, first: int, last: int) -> None:
+        """From a day to a day (since 1970-01-01). ``EditRefused`` where they are none that can be told of."""
+        today = clock.now() // DAY
+        if last < first:
+            raise EditRefused("The last day comes before the first one.")
+        if first > today:
+            raise EditRefused("These days are still to come.")
+        last = min(last, today)
+        self.want(replace(self.wish, days=last - first + 1, until=None if last == today else (last + 1) * DAY))
+
+    @property
+    def span(self) -> tuple[int, int]:
+        """The first and the last day of the report."""
+        end = clock.now() // DAY + 1 if self.wish.until is None else self.wish.until // DAY
+        return end - self.wish.days, end - 1
+
     def want(self, wish: Wish) -> None:
         self.wish = wish
         self.asked = None
@@ -209,9 +229,8 @@ class ReportsWork(QObject):
         """What a file of it is called: its title and its last day."""
         from hexapod.worktime.clock import date_of
 
-        end = (clock.now() // DAY + 1) * DAY if self.wish.until is None else self.wish.until
         title = "".join(c if c.isalnum() or c in " -_" else " " for c in self.wish.heading or self.wish.title)
-        return f"{' '.join(title.split())[:80] or 'Report'} {date_of(end // DAY - 1).isoformat()}{ending}"
+        return f"{' '.join(title.split())[:80] or 'Report'} {date_of(self.span[1]).isoformat()}{ending}"
 
     @property
     def folder(self) -> Path:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPlainTextEdit, QPushButton
 
+from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.wording import words
@@ -13,6 +14,7 @@ from hexapod.desktop.parts import card, heading, icon_button, label
 from hexapod.desktop.telling.sending import SendingPart, send_report
 from hexapod.desktop.theme.style import scaled
 from hexapod.plan.bounds import LONGEST_TEXT
+from hexapod.plan.records import DAY
 from hexapod.reports.report import cell_text
 
 TEXT_HIGH = 84
@@ -33,6 +35,7 @@ class ReportPage(Page):
     def fill(self) -> None:
         self.box.addWidget(label(self.work.wish.heading or self.work.wish.title, "title", wrap=True))
         self._fill_asked()
+        self._fill_days()
         self._fill_parts()
         self._fill_words()
         self._sending.fill(self.work.report is not None)
@@ -66,6 +69,24 @@ class ReportPage(Page):
         if asked is not None:
             inside.addWidget(label("Enter goes to what it is about.", "small", wrap=True))
         self.box.addWidget(frame)
+
+    # Days
+
+    def _fill_days(self) -> None:
+        """From any day to any day."""
+        self.box.addWidget(heading("Its days"))
+        line, first, last = QHBoxLayout(), *(dates.typed(day * DAY) for day in self.work.span)
+        begin = self.input_line(first, "reportFrom", "The first day of the report", "5 oct")
+        end = self.input_line(last, "reportUntil", "The last day of the report", "today")
+        for field in (begin, end):
+            field.returnPressed.connect(lambda: self._span(begin.text(), end.text()))
+            line.addWidget(field, 1)
+        line.insertWidget(1, label("to", "small"))
+        self.box.addLayout(line)
+        self.box.addWidget(self.reason("reportReason"))
+
+    def _span(self, first: str, last: str) -> None:
+        self.attempt(lambda: self.work.choose_span(dates.read(first) // DAY, dates.read(last) // DAY))
 
     # Parts
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QPushButton
@@ -19,6 +18,7 @@ from hexapod.formats.reports.files import ENDINGS, PAGE, PDF, SHEETS, SLIDES
 from hexapod.plan.records import DAY
 from hexapod.reports.report import Asked, Report
 
+OWN = 0  # in place of a number of days: days that somebody typed
 SHOWN_ENDINGS = {PDF: "PDF…", SLIDES: "Slides…", SHEETS: "Sheets…", PAGE: "Page…"}
 WAITING = "The report is being made…"
 
@@ -69,15 +69,17 @@ class ReportsView(Part):
         return self.work.trouble or WAITING if report is None else f"{report.title}: {report.below}"
 
     def _choose_days(self, days: int) -> None:
-        self.work.want(replace(self.work.wish, days=days))
+        if days in SPANS:
+            self.work.choose_days(days)
 
     def refresh(self) -> None:
         work = self.work
         work.look()
         offer(self._kind, work.choices(), work.chosen)
         offer(self._scope, work.scopes(), work.scope)
-        spans = {**SPANS} if work.wish.days in SPANS else {**SPANS, work.wish.days: f"the last {work.wish.days} days"}
-        offer(self._days, list(spans.items()), work.wish.days)  # type: ignore[arg-type]
+        is_usual = work.wish.until is None and work.wish.days in SPANS
+        spans = SPANS if is_usual else {**SPANS, OWN: "typed days"}
+        offer(self._days, list(spans.items()), work.wish.days if is_usual else OWN)  # type: ignore[arg-type]
         self._beside.setChecked(work.is_beside)
         self._panels.setChecked(work.as_panels)
         self.preview.show_report(work.report, words(), work.trouble or WAITING, as_panels=work.as_panels)
