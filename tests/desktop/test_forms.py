@@ -59,7 +59,7 @@ class Forms(WindowCase):
 
     def look(self, until: object = None) -> None:
         self.work.look()
-        wait_for(lambda: not self.work._folder.is_being_read)
+        wait_for(lambda: not self.work._folder._reading.is_under_way)
         settle()
 
     def test_what_comes_back_is_laid_in_the_round_and_changes_nothing_by_itself(self) -> None:

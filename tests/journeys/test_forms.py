@@ -68,5 +68,5 @@ class ByForm(Journey):
         self.assertEqual(self.plan.tasks[self.id_of("Glass fitted")].rest, DAY)
         self.assertEqual([c.text for c in self.plan.comments.values()], ["two pins <b>lost</b>"])
         work.look()
-        wait_for(lambda: not work._folder.is_being_read)
+        wait_for(lambda: not work._folder._reading.is_under_way)
         self.assertEqual(self.desk.round.answers, {}, "answers are not laid twice")

@@ -62,7 +62,6 @@ class RisksWork(ProjectWork):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.editing = ""
-        self.after = False  # the matrix shows what is left once all answers are taken
         self._worth: tuple[Schedule, object, dict[str, Worth]] | None = None
         self._working: tuple[Schedule, object] | None = None
 
@@ -77,10 +76,6 @@ class RisksWork(ProjectWork):
 
     def look_at(self, risk: str) -> None:
         self.editing = risk
-        self.changed.emit()
-
-    def show_after(self, after: bool) -> None:
-        self.after = after
         self.changed.emit()
 
     @property

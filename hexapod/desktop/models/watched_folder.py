@@ -37,10 +37,6 @@ class WatchedFolder(QObject):
     def place(self) -> Path:
         return Path(self.path).expanduser()
 
-    @property
-    def is_being_read(self) -> bool:
-        return self._reading.is_under_way
-
     def choose(self, path: str) -> bool:
         """Another folder; false where it is the same."""
         path = path.strip()
