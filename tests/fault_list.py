@@ -41,6 +41,7 @@ REPORTS = ("tests.reports.test_week", "tests.reports.test_parts")
 FILES = ("tests.formats.test_reports",)
 REQUESTS = ("tests.formats.test_requests",)
 APPROVALS = ("tests.plan.test_approvals",)
+DELIVERABLES = ("tests.plan.test_deliverables",)
 OUTSIDE = ("tests.reports.test_outside",)
 PAGE = ("tests.journeys.test_page",)
 PROJECTS = (
@@ -375,7 +376,13 @@ FAULTS = (
     Fault("approvals: anybody answers for the next", "hexapod/plan/approvals.py", "return left[:1] if self.in_order else left", "return left", APPROVALS),
     Fault("approvals: what waited for the work does not wait", "hexapod/plan/edits/approving.py", "draft.put(replace(link, predecessor=mark))", "draft.put(link)", APPROVALS),
     Fault("approvals: one yes is enough", "hexapod/plan/approvals.py", "if self.people and said.issuperset(self.people):", "if self.people and said:", APPROVALS),
-    Fault("approvals: a no leaves the work done", "hexapod/plan/edits/approving.py", "elif not yes and approval.work is not None and _is_worked(plan, approval.work):", "elif False:", APPROVALS),
+    Fault("approvals: a no leaves the work done", "hexapod/plan/edits/approving.py", "if not yes and approval.work is not None and _is_worked(plan, approval.work):", "if False:", APPROVALS),
+    Fault("deliverables: a yes before it is handed over", "hexapod/plan/edits/approving.py", "if yes and wanted is not None and wanted.handed is None:", "if False:", DELIVERABLES),
+    Fault("deliverables: a no leaves it handed over", "hexapod/plan/edits/approving.py", "if not yes and wanted is not None:", "if False:", DELIVERABLES),
+    Fault("deliverables: handed over anew, and still sent back", "hexapod/plan/edits/delivering.py", "if a.deliverable == deliverable_id and a.state is ApprovalState.SENT_BACK", "if False", DELIVERABLES),
+    Fault("deliverables: copies take the files along", "hexapod/plan/deliverables.py", "files=(), handed=None", "handed=None", DELIVERABLES),
+    Fault("deliverables: the look-up stays where it was", "hexapod/plan/plan.py", "found.remove(record.id) if record is old else insort(found, record.id)", "insort(found, record.id) if record is new and old is None else None", DELIVERABLES),
+    Fault("deliverables: owed also of what is handed over", "hexapod/control/attention.py", "if h.state is DeliverableState.TO_COME and h.is_work_done", "if h.is_work_done", DELIVERABLES),
     Fault("approvals: who left is waited for", "hexapod/plan/approvals.py", "tuple(p for p in approval.people if p != person)", "approval.people", APPROVALS),
     Fault("money of a row stays behind in its project", "hexapod/plan/edits/outlining.py", "_take_along(draft, moved, place[0])", "pass", ("tests.plan.test_edits",)),
     Fault("outside: what is below a row that says no is seen", "hexapod/plan/outside.py", "known[task_id] = above if task.outside is None else task.outside", "known[task_id] = above or bool(task.outside)", OUTSIDE),

@@ -161,7 +161,7 @@ def _pages(window: Window) -> Iterator[Stop]:
         "file": lambda: side.show_file("The file was taken away; you go on in a new one."),
     }
     side.open_now()
-    for section in ("dates", "settings", "talk"):
+    for section in ("dates", "settings", "talk", "files"):
         side.show_page("inspector")
         side.pages.inspector.show_section(section)
         settle()

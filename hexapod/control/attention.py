@@ -12,9 +12,11 @@ from typing import NamedTuple
 
 import numpy as np
 
+from hexapod.control.deliverables import handovers
 from hexapod.control.mine import is_milestone
 from hexapod.control.money import OverBudget
 from hexapod.plan.approvals import ApprovalState
+from hexapod.plan.deliverables import DeliverableState
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.plan.risks import RiskState
@@ -34,6 +36,7 @@ class NeedKind(StrEnum):
     SHORT = "short"  # a budget that will be burst by the forecast
     MILESTONE = "milestone"  # overdue
     ANSWER = "answer"  # somebody is to agree to work that is done, or it was sent back
+    OWED = "owed"  # the work is done, and what it was for was not handed over
     CONFLICT = "conflict"
     TO_FINISH = "to_finish"  # late: beyond its target
     TO_BEGIN = "to_begin"  # late: it should have begun
@@ -61,7 +64,8 @@ class Doubt(NamedTuple):
 class Need(NamedTuple):
     """``task`` is None where it is a project that needs somebody. ``at`` is when it is due (minutes), ``by`` by how
     many working minutes it is late; ``conflict`` what contradicts itself, ``money`` the budget that it is about,
-    ``chance`` how sure a target is, ``risk`` the entry of the register to look at again."""
+    ``chance`` how sure a target is, ``risk`` the entry of the register to look at again, ``deliverable`` what is to be
+    handed over."""
 
     kind: NeedKind
     project: str
@@ -72,6 +76,7 @@ class Need(NamedTuple):
     money: OverBudget | None = None
     chance: float | None = None
     risk: str | None = None
+    deliverable: str | None = None
 
 
 def needs(
@@ -88,6 +93,7 @@ def needs(
     not sure enough."""
     found = [*_projects(schedule, yesterday), *_tasks(schedule, now, days), *_reviews(schedule.plan, now, days)]
     found += _answers(schedule.plan)
+    found += _owed(schedule)
     found += [Need(NeedKind.DOUBTFUL, d.project, d.task, d.target, chance=d.chance) for d in doubts]
     for over in budgets:
         if schedule.plan.projects[over.project].is_at_work:
@@ -104,7 +110,7 @@ def needs(
         if plan.projects[project].is_at_work:
             at = int(schedule.start[schedule.slots[conflict.task]])
             found.append(Need(NeedKind.CONFLICT, project, conflict.task, at, conflict.by, conflict))
-    return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project, n.risk or ""))
+    return sorted(found, key=lambda n: (_PLACE[n.kind], n.at, n.task or "", n.project, n.risk or n.deliverable or ""))
 
 
 def _projects(schedule: Schedule, yesterday: Mapping[str, int | None] | None) -> list[Need]:
@@ -141,12 +147,25 @@ def _answers(plan: Plan) -> list[Need]:
         if approval.state is ApprovalState.GIVEN or mark.is_done or not plan.projects[mark.project].is_at_work:
             continue
         work = mark.id if approval.work is None else approval.work
-        is_worked = approval.work is None or all(
-            plan.tasks[t].is_done for t in plan.branch(work) if not plan.is_summary(t)
+        wanted = plan.deliverables.get(approval.deliverable or "")
+        is_worked = approval.work is None or (
+            wanted.handed is not None
+            if wanted is not None
+            else all(plan.tasks[t].is_done for t in plan.branch(work) if not plan.is_summary(t))
         )
         if is_worked or approval.state is ApprovalState.SENT_BACK:
             found.append(Need(NeedKind.ANSWER, mark.project, mark.id, approval.asked))
     return found
+
+
+def _owed(schedule: Schedule) -> list[Need]:
+    """Deliverables of work that is done, and that nobody has."""
+    at_work = {p.id for p in schedule.plan.projects.values() if p.is_at_work}
+    return [
+        Need(NeedKind.OWED, h.project, h.deliverable.task, h.at or 0, deliverable=h.deliverable.id)
+        for h in handovers(schedule, at_work)
+        if h.state is DeliverableState.TO_COME and h.is_work_done
+    ]
 
 
 def _tasks(schedule: Schedule, now: int, days: int) -> list[Need]:

@@ -21,11 +21,19 @@ REQUESTS = (
      "The sheets stay in the house", "Botany", "2026-10-08"),
 )  # fmt: skip
 ROUTE = "Designer, then project manager"
+# Row of the gallery, what it hands over, what makes it good, where it lies, and when it was handed over.
+DELIVERABLES = (
+    ("1.3", "Case drawings", "Every case at 1:10, with its fixings", ("https://drawings.alderquay.example/cases",),
+     "2026-09-25"),
+    ("1.3", "Case schedule", "Sizes and glass of each case", (), None),
+    ("1.5", "Label text", "Read by the curator and by a class", (), None),
+    ("4.2", "Four films with sound", "Two minutes each, with captions", (), None),
+)  # fmt: skip
 APPROVALS = (("gallery", "3.9", ("dk", "jf")), ("store", "2.6", ("jf",)))  # who is asked, in this order
 
 
 def ask(session: Session, projects: dict[str, str], at: Callable[[str, int], int]) -> None:
-    """Three requests, two approvals that are open where the rows are milestones, and a kept report."""
+    """Three requests, two approvals that are open where the rows are milestones, deliverables, and a kept report."""
     requests = []
     for what, why, wanted, days, good, who, when in REQUESTS:
         asked, wanted_by = at(when, 10 * 60), at(wanted, 0) // DAY
@@ -37,6 +45,15 @@ def ask(session: Session, projects: dict[str, str], at: Callable[[str, int], int
         heading="Six-Legs Gallery, week by week", projects=(projects["gallery"],),
     )  # fmt: skip
     session.apply(edits.keep_report(session.plan, weekly))
+    for number, name, good, files, handed in DELIVERABLES:
+        row = task_at(session.plan, projects["gallery"], number)
+        assert row
+        session.apply(edits.add_deliverables(session.plan, row, [name]))
+        made = session.plan.deliverables_of(row)[-1].id
+        given = None if handed is None else at(handed, 600)
+        by = "" if handed is None else "Dara Kestrel"
+        session.apply(edits.set_deliverable(
+            session.plan, made, f"Say how “{name}” stands", asked=good, files=files, handed=given, by=by))  # fmt: skip
     for project, number, people in APPROVALS:
         row = task_at(session.plan, projects[project], number)
         assert row

@@ -82,8 +82,17 @@ class LineButton(QPushButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
+    def say(self, text: str) -> None:
+        """Other words, whatever its width."""
+        self._whole = text
+        self.setAccessibleName(text)
+        self._fit()
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
         shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width() - 4)
         self.setText(shown)
         self.setToolTip(plain_tip("" if shown == self._whole else self._whole))

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from hexapod.expressions.values import Kind, Value
 from hexapod.fields import actual, hearing, typing
 from hexapod.fields.assignment_text import format_assignments
+from hexapod.fields.deliverable_text import count_owed, deliverables_text
 from hexapod.fields.field import DateTexts, PlanField, Texts
 from hexapod.fields.link_text import format_links
 from hexapod.fields.reading import Reading
@@ -322,6 +323,9 @@ FIELDS: tuple[PlanField, ...] = (
               hint="A target date", typed=_target_typed,
               edit=typing.set_plain("target", typing.parse_target), echo=typing.echo_date,
               headings=("wanted by", "target", "target date", "deadline")),
+    PlanField("delivers", "Hands over", Kind.TEXT, deliverables_text, width=140),
+    PlanField("owed", "Still owed", Kind.NUMBER, count_owed, width=72,
+              text=lambda r, dates: str(count_owed(r) or "")),
     PlanField("work", "Work", Kind.LENGTH, lambda r: round(
         sum(effort_of(r.plan, a) for a in r.plan.assignments_of(r.task.id))), width=62),
     PlanField("logged", "Logged", Kind.LENGTH, _logged, width=62, text=_spent_text),

@@ -89,5 +89,8 @@ def name_copies(plan: Plan, made: dict[str, str]) -> Edit:
             if any(place in made for place in task.attachments):
                 now = draft.task(task.id)
                 draft.put(replace(now, attachments=tuple(made.get(place, place) for place in now.attachments)))
+        for deliverable in plan.deliverables.values():
+            files = tuple(made.get(place, place) for place in deliverable.files)
+            draft.put(replace(deliverable, files=files))
 
     return Edit(f"Take {count_of(len(made), 'file')} along", change)

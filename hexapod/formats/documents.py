@@ -424,6 +424,19 @@ class ApprovalEntry(Entry):
     by: str = ""
     asked: str | None = None
     answers: list[ApprovalAnswerEntry] = []
+    deliverable: str | None = None
+
+
+class DeliverableEntry(Entry):
+    """What a task hands over."""
+
+    id: str
+    task: str
+    name: str
+    asked: str = ""
+    files: list[str] = []
+    handed: str | None = None
+    by: str = ""
 
 
 class ThresholdsEntry(Entry):
@@ -460,3 +473,4 @@ class PlanDocument(Entry):
     routes: list[RouteEntry] = []
     approvals: list[ApprovalEntry] = []
     thresholds: list[ThresholdsEntry] = []
+    deliverables: list[DeliverableEntry] = []

@@ -37,6 +37,7 @@ PLURAL = {  # in such an order that none is a key of what comes before it
     "report": "reports",
     "request": "requests",
     "approval": "approvals",
+    "deliverable": "deliverables",
     "route": "routes",
     "threshold": "thresholds",
     "errand": "errands", "field": "fields", "task": "tasks", "stage": "stages", "resource": "resources",
@@ -54,6 +55,7 @@ DELETES: dict[str, Callable[[Plan, Any], Edit]] = {
     "baselines": edits.remove_baseline,
     "logs": lambda plan, key: edits.remove_logs(plan, [key]),
     "risks": lambda plan, key: edits.remove_risks(plan, [key]),
+    "deliverables": edits.remove_deliverable,
 }
 
 

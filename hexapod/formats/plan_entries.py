@@ -30,7 +30,7 @@ from hexapod.formats.documents import (
     ThresholdsEntry,
     ViewEntry,
 )
-from hexapod.formats.request_entries import approval_entry, request_entry, route_entry
+from hexapod.formats.request_entries import approval_entry, deliverable_entry, request_entry, route_entry
 from hexapod.formats.risk_entries import risk_entry
 from hexapod.plan.records import (
     DAY,
@@ -264,6 +264,7 @@ ENTRY_OF: dict[str, Callable[[Any], Entry]] = {
     "routes": route_entry,
     "approvals": approval_entry,
     "thresholds": thresholds_entry,
+    "deliverables": deliverable_entry,
     "stages": stage_entry,
     "errands": errand_entry,
     "logs": log_entry,

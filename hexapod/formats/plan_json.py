@@ -57,6 +57,8 @@ from hexapod.formats.plan_entries import (
 from hexapod.formats.request_entries import (
     approval_entry,
     approval_of,
+    deliverable_entry,
+    deliverable_of,
     request_entry,
     request_of,
     route_entry,
@@ -144,6 +146,10 @@ def write_plan(plan: Plan) -> bytes:
         [route_entry(r) for r in sorted(plan.routes.values(), key=lambda r: (r.rank, r.id))],
         [approval_entry(a) for a in sorted(plan.approvals.values(), key=lambda a: (position[a.task], a.id))],
         [thresholds_entry(t) for t in plan.thresholds.values()],
+        [
+            deliverable_entry(d)
+            for d in sorted(plan.deliverables.values(), key=lambda d: (position[d.task], d.rank, d.id))
+        ],
     )
     return msgspec.json.format(msgspec.json.encode(_said(document)), indent=1) + b"\n"
 
@@ -238,6 +244,8 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (route, rank) in enumerate(_ranked(document.routes)):
         named(route.id, f"$.routes[{i}]")
         put("routes", i, route_of(route, rank))
+    for i, (deliverable, rank) in enumerate(_ranked(document.deliverables)):
+        put("deliverables", i, deliverable_of(deliverable, f"$.deliverables[{i}]", rank))
     for i, (stage, rank) in enumerate(_ranked(document.stages)):
         named(stage.id, f"$.stages[{i}]")
         put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))

@@ -1,10 +1,11 @@
-"""Requests, approvals and their routes in plan JSON: written and read."""
+"""Requests, approvals, their routes, and deliverables in plan JSON: written and read."""
 
 from __future__ import annotations
 
-from hexapod.formats.documents import ApprovalAnswerEntry, ApprovalEntry, RequestEntry, RouteEntry
+from hexapod.formats.documents import ApprovalAnswerEntry, ApprovalEntry, DeliverableEntry, RequestEntry, RouteEntry
 from hexapod.formats.places import day_or_none, moment_at, moment_or_none
 from hexapod.plan.approvals import Approval, ApprovalAnswer, Route
+from hexapod.plan.deliverables import Deliverable
 from hexapod.plan.requests import Request
 from hexapod.worktime.clock import date_of, iso
 
@@ -37,7 +38,9 @@ def route_of(entry: RouteEntry, rank: str) -> Route:
 
 def approval_entry(a: Approval) -> ApprovalEntry:
     answers = [ApprovalAnswerEntry(x.person, x.name, x.yes, x.word, iso(x.at)) for x in a.answers]
-    return ApprovalEntry(a.id, a.task, list(a.people), a.in_order, a.work, a.by, iso(a.asked), answers)
+    return ApprovalEntry(
+        a.id, a.task, list(a.people), a.in_order, a.work, a.by, iso(a.asked), answers, a.deliverable,
+    )  # fmt: skip
 
 
 def approval_of(entry: ApprovalEntry, place: str) -> Approval:
@@ -46,4 +49,17 @@ def approval_of(entry: ApprovalEntry, place: str) -> Approval:
         for i, x in enumerate(entry.answers)
     )
     asked = moment_or_none(entry.asked, f"{place}.asked") or 0
-    return Approval(entry.id, entry.task, tuple(entry.people), entry.in_order, entry.work, entry.by, asked, answers)
+    return Approval(
+        entry.id, entry.task, tuple(entry.people), entry.in_order, entry.work, entry.by, asked, answers,
+        entry.deliverable,
+    )  # fmt: skip
+
+
+def deliverable_entry(d: Deliverable) -> DeliverableEntry:
+    handed = None if d.handed is None else iso(d.handed)
+    return DeliverableEntry(d.id, d.task, d.name, d.asked, list(d.files), handed, d.by)
+
+
+def deliverable_of(entry: DeliverableEntry, place: str, rank: str) -> Deliverable:
+    handed = moment_or_none(entry.handed, f"{place}.handed")
+    return Deliverable(entry.id, entry.task, entry.name, rank, entry.asked, tuple(entry.files), handed, entry.by)

@@ -75,7 +75,7 @@ def save_template(fragment: Plan, name: str, own: Path) -> Path:
     bare = [replace(t, project=project.id, hold=0, limits=(), target=None) for t in fragment.tasks.values()]
     others = [
         record
-        for kind in ("calendars", "links", "resources", "assignments", "fields")
+        for kind in ("calendars", "links", "resources", "assignments", "fields", "deliverables")
         for record in getattr(fragment, kind).values()
     ]
     make_folder(own)

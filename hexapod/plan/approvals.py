@@ -29,7 +29,8 @@ class ApprovalAnswer(Record, frozen=True):
 class Approval(Record, frozen=True):
     """``task`` is the milestone that is reached once all ``people`` said yes, one after the other where they are
     ``in_order``. ``work`` is the row that is looked at, and goes on where somebody says no; None where the milestone
-    stands for itself. ``by`` asked for it, at a moment."""
+    stands for itself. With ``deliverable`` it is that of the work which is looked at. ``by`` asked for it, at a
+    moment."""
 
     id: str
     task: str
@@ -39,6 +40,7 @@ class Approval(Record, frozen=True):
     by: str = ""
     asked: int = 0
     answers: tuple[ApprovalAnswer, ...] = ()
+    deliverable: str | None = None
 
     @property
     def key(self) -> str:

@@ -1,4 +1,4 @@
-"""Values of a person's own fields: whether one is what its field holds.
+"""A person's own fields: whether one can be, and whether a value is what its field holds.
 
 A field may have become another kind after it was filled in, and a file may say anything. What does not fit counts as
 empty wherever it is read; it stays in the plan until somebody fills in something else.
@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import math
 
-from hexapod.plan.bounds import FIRST_TIME, LAST_TIME
+from hexapod.plan.bounds import FIRST_TIME, LAST_TIME, LONGEST_NAME, LONGEST_TEXT
+from hexapod.plan.plan import Plan
 from hexapod.plan.records import Field, FieldKind, FieldValue
 
 LARGEST = 10**15  # of a number: what a float still holds exactly
@@ -31,3 +32,19 @@ def _fits(kind: FieldKind, value: FieldValue) -> bool:
     if kind is FieldKind.DATE:
         return isinstance(value, int) and FIRST_TIME <= value <= LAST_TIME
     return isinstance(value, str) and kind is not FieldKind.COMPUTED
+
+
+def field_trouble(plan: Plan, field: Field) -> str | None:
+    """What is wrong with a field, in a sentence."""
+    if not field.name.strip() or len(field.name) > LONGEST_NAME:
+        return f"A field needs a name of at most {LONGEST_NAME} characters."
+    for other in plan.fields.values():
+        if other.id != field.id and other.name.casefold() == field.name.casefold():
+            return f"There is a field “{other.name}” already."
+    if field.kind is FieldKind.CHOICE and not field.choices:
+        return f"The field “{field.name}” is a choice, so it needs something to choose from."
+    if any(not choice.strip() for choice in field.choices):
+        return f"A choice of the field “{field.name}” is empty."
+    if len(field.formula) > LONGEST_TEXT:
+        return f"The formula of “{field.name}” is longer than {LONGEST_TEXT} characters."
+    return None

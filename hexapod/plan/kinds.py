@@ -17,6 +17,7 @@ from msgspec import Struct
 
 from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet
 from hexapod.plan.approvals import Approval, Route
+from hexapod.plan.deliverables import Deliverable
 from hexapod.plan.records import (
     Assignment,
     AssignmentKey,
@@ -132,10 +133,15 @@ _ALL = (
     Kind("routes", "route", Route, references=(
         Reference("people", "resources", "The route “{name}” names someone, “{missing}”, who does not exist."),),
         since=12),
+    Kind("deliverables", "deliverable", Deliverable, references=(
+        Reference("task", "tasks", "The deliverable “{name}” is of a task “{missing}” that does not exist."),),
+        since=13),
     Kind("approvals", "approval", Approval, references=(
         Reference("task", "tasks", f"An approval {_NO_TASK}"),
         Reference("work", "tasks", f"An approval {_NO_TASK}"),
-        Reference("people", "resources", f"An approval {_NOBODY}")), since=12),
+        Reference("people", "resources", f"An approval {_NOBODY}"),
+        Reference("deliverable", "deliverables", "An approval names a deliverable “{missing}” that does not exist.")),
+        since=12),
     Kind("thresholds", "threshold", Thresholds, since=12),
 )  # fmt: skip
 
@@ -170,6 +176,7 @@ class Maps:
     reports: Map[str, KeptReport]
     requests: Map[str, Request]
     routes: Map[str, Route]
+    deliverables: Map[str, Deliverable]
     approvals: Map[str, Approval]
     thresholds: Map[str, Thresholds]
 
@@ -199,6 +206,7 @@ class Pairs(Struct, frozen=True, omit_defaults=True):
     reports: tuple[Pair[KeptReport], ...] = ()
     requests: tuple[Pair[Request], ...] = ()
     routes: tuple[Pair[Route], ...] = ()
+    deliverables: tuple[Pair[Deliverable], ...] = ()
     approvals: tuple[Pair[Approval], ...] = ()
     thresholds: tuple[Pair[Thresholds], ...] = ()
 

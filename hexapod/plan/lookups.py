@@ -34,15 +34,21 @@ def outline_lookups(
     kinds: Mapping[str, Mapping[Any, Any]], children: Mapping[Place, tuple[str, ...]] | None
 ) -> dict[str, Map[Any, Any]]:
     """All but links and assignments, with the look-ups of it."""
-    comments_on: dict[str, list[str]] = {}
-    for comment in kinds["comments"].values():
-        comments_on.setdefault(comment.task, []).append(comment.id)
     return {
         **{kind: Map(found) for kind, found in kinds.items() if kind not in LATER},
         "children": Map(_children(kinds["tasks"].values()) if children is None else children),
-        "comments_on": Map({task_id: tuple(sorted(found)) for task_id, found in comments_on.items()}),
+        "comments_on": _by_task(kinds["comments"].values()),
+        "delivers": _by_task(kinds["deliverables"].values()),
         "series": Map({task.id: None for task in kinds["tasks"].values() if task.repeats}),
     }
+
+
+def _by_task(records: Iterable[Any]) -> Map[str, tuple[str, ...]]:
+    """The ids of records by the task that they are of."""
+    found: defaultdict[str, list[str]] = defaultdict(list)
+    for record in records:
+        found[record.task].append(record.id)
+    return Map({task_id: tuple(sorted(ids)) for task_id, ids in found.items()})
 
 
 def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:

@@ -16,6 +16,7 @@ from immutables import Map
 from hexapod.errors import EditRefused
 from hexapod.plan.accounts import Baseline, Budget, Log, MoneyEntry, Sheet, SheetState, WeekKey
 from hexapod.plan.changes import Changes
+from hexapod.plan.deliverables import Deliverable
 from hexapod.plan.kinds import KIND_OF, KINDS, Maps
 from hexapod.plan.lookups import Place, by_kind, outline_lookups, related_lookups
 from hexapod.plan.records import (
@@ -49,6 +50,7 @@ class Plan(Maps):
         "assigned",
         "children",
         "comments_on",
+        "delivers",
         "links_at",
         "logs_in",
         "logs_on",
@@ -63,6 +65,7 @@ class Plan(Maps):
     assigned: Map[str, tuple[str, ...]]
     used_by: Map[str, Map[str, None]]
     comments_on: Map[str, tuple[str, ...]]
+    delivers: Map[str, tuple[str, ...]]  # deliverables by task
     logs_on: Map[str, tuple[str, ...]]  # by task
     logs_in: Map[WeekKey, tuple[str, ...]]  # by a person's week
     sheet_of: Map[WeekKey, str]
@@ -164,6 +167,10 @@ class Plan(Maps):
         """From the first to the last."""
         return sorted((self.comments[c] for c in self.comments_on.get(task_id, ())), key=lambda c: (c.at, c.id))
 
+    def deliverables_of(self, task_id: str) -> list[Deliverable]:
+        """In their order."""
+        return sorted((self.deliverables[d] for d in self.delivers.get(task_id, ())), key=lambda d: (d.rank, d.id))
+
     def logs_about(self, task_id: str) -> list[Log]:
         """The hours logged on a task, by day."""
         return sorted((self.logs[x] for x in self.logs_on.get(task_id, ())), key=lambda x: (x.day, x.id))
@@ -228,6 +235,9 @@ class Plan(Maps):
 
 
 PARTS = (*Maps.__slots__, *Plan.__slots__)
+# Kinds of records that are of one task and go with it, each with the look-up that holds their ids by task.
+OF_A_TASK = {"comments": "comments_on", "logs": "logs_on", "deliverables": "delivers"}
+LISTS = ("links_at", "assigned", "logs_in", *OF_A_TASK.values())  # look-ups of ids by what they are of
 
 
 class Gone(EditRefused):
@@ -253,11 +263,7 @@ class Draft:
         self._maps: dict[str, Any] = {}
         self._touched: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
         self._children: dict[Place, list[str]] = {}
-        self._links_at: dict[str, list[LinkKey]] = {}
-        self._assigned: dict[str, list[str]] = {}
-        self._comments_on: dict[str, list[str]] = {}
-        self._logs_on: dict[str, list[str]] = {}
-        self._logs_in: dict[WeekKey, list[str]] = {}
+        self._lists: dict[str, dict[Any, list[Any]]] = {name: {} for name in LISTS}
         self._sheet_of: Any = None
         self._used_by: Any = None
         self._series: Any = None
@@ -288,30 +294,18 @@ class Draft:
             self._children[place] = list(self._base.children.get(place, ()))
         return self._children[place]
 
+    def _list(self, name: str, key: Any) -> list[Any]:
+        """What one of ``LISTS`` holds at a key; a live list."""
+        known = self._lists[name]
+        if key not in known:
+            known[key] = list(getattr(self._base, name).get(key, ()))
+        return known[key]
+
     def links_at(self, task_id: str) -> list[LinkKey]:
-        if task_id not in self._links_at:
-            self._links_at[task_id] = list(self._base.links_at.get(task_id, ()))
-        return self._links_at[task_id]
+        return self._list("links_at", task_id)
 
     def assigned(self, task_id: str) -> list[str]:
-        if task_id not in self._assigned:
-            self._assigned[task_id] = list(self._base.assigned.get(task_id, ()))
-        return self._assigned[task_id]
-
-    def comments_on(self, task_id: str) -> list[str]:
-        if task_id not in self._comments_on:
-            self._comments_on[task_id] = list(self._base.comments_on.get(task_id, ()))
-        return self._comments_on[task_id]
-
-    def logs_on(self, task_id: str) -> list[str]:
-        if task_id not in self._logs_on:
-            self._logs_on[task_id] = list(self._base.logs_on.get(task_id, ()))
-        return self._logs_on[task_id]
-
-    def logs_in(self, week: WeekKey) -> list[str]:
-        if week not in self._logs_in:
-            self._logs_in[week] = list(self._base.logs_in.get(week, ()))
-        return self._logs_in[week]
+        return self._list("assigned", task_id)
 
     def keys(self, kind: str) -> list[Any]:
         """Of all records of a kind."""
@@ -368,10 +362,9 @@ class Draft:
             self.remove("links", link_key)
         for resource in list(self.assigned(task_id)):
             self.remove("assignments", (task_id, resource))
-        for comment in list(self.comments_on(task_id)):
-            self.remove("comments", comment)
-        for log in list(self.logs_on(task_id)):
-            self.remove("logs", log)
+        for kind, name in OF_A_TASK.items():
+            for key in list(self._list(name, task_id)):
+                self.remove(kind, key)
         self.remove("tasks", task_id)
 
     def finish(self) -> tuple[Plan, Changes]:
@@ -390,12 +383,8 @@ class Draft:
             Plan(
                 **{kind: maps.get(kind, getattr(base, kind)) for kind in KINDS},
                 children=_merged(base.children, self._children),
-                links_at=_merged(base.links_at, self._links_at),
-                assigned=_merged(base.assigned, self._assigned),
+                **{name: _merged(getattr(base, name), self._lists[name]) for name in LISTS},
                 used_by=base.used_by if self._used_by is None else self._used_by.finish(),
-                comments_on=_merged(base.comments_on, self._comments_on),
-                logs_on=_merged(base.logs_on, self._logs_on),
-                logs_in=_merged(base.logs_in, self._logs_in),
                 sheet_of=base.sheet_of if self._sheet_of is None else self._sheet_of.finish(),
                 series=base.series if self._series is None else self._series.finish(),
             ),
@@ -409,13 +398,12 @@ class Draft:
         if kind == "tasks":
             self._index_task(old, new)
             self._index_series(old, new)
-        elif kind == "logs":
-            self._index_log(old, new)
         elif kind == "sheets":
             self._index_sheet(old, new)
-        elif kind == "comments" and (old is None or new is None):
-            found = self.comments_on((old or new).task)
-            insort(found, new.id) if old is None else found.remove(old.id)
+        elif kind in OF_A_TASK:
+            self._index_at(OF_A_TASK[kind], "task", old, new)
+            if kind == "logs":
+                self._index_at("logs_in", "week", old, new)
         elif kind == "links" and (old is None or new is None):
             key = (old or new).key
             for end in key[:2]:
@@ -444,11 +432,12 @@ class Draft:
             else:
                 siblings.insert(bisect_left(siblings, (new.rank, new.id), key=self._sort_key), new.id)
 
-    def _index_log(self, old: Log | None, new: Log | None) -> None:
-        for log in (old, new):
-            if log is not None:
-                for found in (self.logs_on(log.task), self.logs_in(log.week)):
-                    found.remove(log.id) if log is old else insort(found, log.id)
+    def _index_at(self, name: str, key: str, old: Any, new: Any) -> None:
+        """Keep the id of a record in one of ``LISTS``, by an attribute of it."""
+        for record in (old, new):
+            if record is not None:
+                found = self._list(name, getattr(record, key))
+                found.remove(record.id) if record is old else insort(found, record.id)
 
     def _index_sheet(self, old: Sheet | None, new: Sheet | None) -> None:
         if self._sheet_of is None:

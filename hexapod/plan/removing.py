@@ -31,8 +31,8 @@ def let_go(draft: Draft, gone: frozenset[str] | set[str]) -> None:
         approval = draft.get("approvals", key)
         if approval.task in gone:
             draft.remove("approvals", key)
-        elif approval.work in gone:
-            draft.put(replace(approval, work=None))
+        elif approval.work in gone:  # and its deliverable with it
+            draft.put(replace(approval, work=None, deliverable=None))
     for key in draft.keys("risks"):
         if not gone.isdisjoint(draft.get("risks", key).tasks):
             draft.put(without_tasks(draft.get("risks", key), gone))

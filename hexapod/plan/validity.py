@@ -16,6 +16,7 @@ from hexapod.plan.bounds import (
     LEAST_UNITS,
     LONGEST,
     LONGEST_NAME,
+    LONGEST_PLACE,
     LONGEST_TEXT,
     MOST_EXCEPTIONS,
     MOST_PERCENT,
@@ -23,6 +24,7 @@ from hexapod.plan.bounds import (
     MOST_UNITS,
 )
 from hexapod.plan.changes import Changes
+from hexapod.plan.field_values import field_trouble
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, is_complete, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
@@ -33,8 +35,6 @@ from hexapod.plan.records import (
     Calendar,
     CalendarException,
     Direction,
-    Field,
-    FieldKind,
     FieldValue,
     Interval,
     Link,
@@ -60,6 +60,7 @@ from hexapod.plan.validity_of_risks import range_trouble, risk_trouble, scenario
 from hexapod.plan.validity_of_telling import (
     approval_trouble,
     comment_trouble,
+    deliverable_trouble,
     report_trouble,
     request_trouble,
     route_trouble,
@@ -175,8 +176,8 @@ def _texts_of(task: Task) -> str | None:
         return f"A tag of “{task.name}” must be some words without a comma."
     if not all(name and _is_small(value) for name, value in task.fields):
         return f"A field of “{task.name}” needs a name, and a value of at most {LONGEST_TEXT} characters or 18 digits."
-    if any(not place or len(place) > 4000 for place in task.attachments):
-        return f"An attachment of “{task.name}” must be the place of a file or page, of at most 4000 characters."
+    if any(not place or len(place) > LONGEST_PLACE for place in task.attachments):
+        return f"What is attached to “{task.name}” must be a file or page, named in at most {LONGEST_PLACE} characters."
     return _rule_trouble(task.repeats) if task.repeats else None
 
 
@@ -397,25 +398,10 @@ def _exceptions_trouble(whose: str, exceptions: tuple[CalendarException, ...]) -
     return None
 
 
-def _field(plan: Plan, field: Field) -> str | None:
-    if not field.name.strip() or len(field.name) > LONGEST_NAME:
-        return f"A field needs a name of at most {LONGEST_NAME} characters."
-    for other in plan.fields.values():
-        if other.id != field.id and other.name.casefold() == field.name.casefold():
-            return f"There is a field “{other.name}” already."
-    if field.kind is FieldKind.CHOICE and not field.choices:
-        return f"The field “{field.name}” is a choice, so it needs something to choose from."
-    if any(not choice.strip() for choice in field.choices):
-        return f"A choice of the field “{field.name}” is empty."
-    if len(field.formula) > LONGEST_TEXT:
-        return f"The formula of “{field.name}” is longer than {LONGEST_TEXT} characters."
-    return None
-
-
 def _removed_task(plan: Plan, task: Task) -> str | None:
-    at_task = (plan.links_at, plan.assigned, plan.comments_on, plan.logs_on)
+    at_task = (plan.links_at, plan.assigned, plan.comments_on, plan.logs_on, plan.delivers)
     if plan.children.get((task.project, task.id)) or any(found.get(task.id) for found in at_task):
-        return f"“{task.name}” is still in use by rows below it, links, assignments, comments or hours."
+        return f"“{task.name}” is still in use by rows below it, links, assignments, comments, hours or deliverables."
     return still_referred_to(plan, "tasks", task.id, ("entries", "budgets", "risks", "approvals"))
 
 
@@ -470,7 +456,7 @@ _RULES: dict[str, Any] = {
     "resources": _resource,
     "projects": _project,
     "calendars": _calendar,
-    "fields": _field,
+    "fields": field_trouble,
     "comments": comment_trouble,
     "views": view_trouble,
     "stages": stage_trouble,
@@ -486,6 +472,7 @@ _RULES: dict[str, Any] = {
     "thresholds": thresholds_trouble,
     "requests": request_trouble,
     "routes": route_trouble,
+    "deliverables": deliverable_trouble,
     "approvals": approval_trouble,
 }
 _REMOVED: dict[str, Any] = {

@@ -4,13 +4,14 @@ approvals."""
 from __future__ import annotations
 
 from hexapod.plan.approvals import Approval, Route
-from hexapod.plan.bounds import FIRST_TIME, LAST_TIME, LONGEST, LONGEST_NAME, LONGEST_TEXT
+from hexapod.plan.bounds import FIRST_TIME, LAST_TIME, LONGEST, LONGEST_NAME, LONGEST_PLACE, LONGEST_TEXT
+from hexapod.plan.deliverables import Deliverable
 from hexapod.plan.kept import PROJECTS, TASKS, Comment, KeptReport, KeptView
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.plan.requests import Request
 
-MOST_PARTS, MOST_DAYS = 100, 3660
+MOST_PARTS, MOST_DAYS, MOST_FILES = 100, 3660, 200
 
 
 def report_trouble(plan: Plan, report: KeptReport) -> str | None:
@@ -50,6 +51,8 @@ def approval_trouble(plan: Plan, approval: Approval) -> str | None:
     name = plan.tasks[approval.task].name
     if plan.is_summary(approval.task) or approval.work == approval.task:
         return f"“{name[:60]}” cannot be approved: an approval is a milestone of its own."
+    if approval.deliverable is not None and plan.deliverables[approval.deliverable].task != approval.work:
+        return f"The approval “{name[:60]}” is about a deliverable of another row."
     if any(a.id != approval.id and a.task == approval.task for a in plan.approvals.values()):
         return f"“{name[:60]}” waits for approval already."
     if len(set(approval.people)) != len(approval.people):
@@ -59,6 +62,22 @@ def approval_trouble(plan: Plan, approval: Approval) -> str | None:
     moments = (approval.asked, *(a.at for a in approval.answers))
     if len(approval.by) > LONGEST_NAME or any(not FIRST_TIME <= at <= LAST_TIME for at in moments):
         return f"The approval of “{name[:60]}” was asked for at no time that there is."
+    return None
+
+
+def deliverable_trouble(plan: Plan, deliverable: Deliverable) -> str | None:
+    """What is wrong with a deliverable, in a sentence."""
+    if not deliverable.name.strip() or len(deliverable.name) > LONGEST_NAME:
+        return f"A deliverable needs a name of at most {LONGEST_NAME} characters."
+    name = deliverable.name[:60]
+    if len(deliverable.asked) > LONGEST_TEXT or len(deliverable.by) > LONGEST_NAME:
+        return f"What is said of the deliverable “{name}” is too long."
+    if len(deliverable.files) > MOST_FILES:
+        return f"The deliverable “{name}” has more than {MOST_FILES} files."
+    if any(not place or len(place) > LONGEST_PLACE for place in deliverable.files):
+        return f"A file of the deliverable “{name}” must be named in at most {LONGEST_PLACE} characters."
+    if deliverable.handed is not None and not FIRST_TIME <= deliverable.handed <= LAST_TIME:
+        return f"The deliverable “{name}” was handed over outside 1970 to 2129."
     return None
 
 

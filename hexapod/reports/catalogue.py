@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from hexapod.errors import EditRefused
 from hexapod.plan.records import DAY
 from hexapod.reports.basis import Basis
-from hexapod.reports.parts import control, projects, staff, words
+from hexapod.reports.parts import control, deliverables, projects, staff, words
 from hexapod.reports.report import Part, Report
 
 MakePart = Callable[[Basis], Part]
@@ -56,6 +56,7 @@ PARTS = {
         PartKind("value", "Earned value", control.value),
         PartKind("risks", "Risks, issues and decisions", control.risks),
         PartKind("stages", "Stages", control.stages),
+        PartKind("deliverables", "What is handed over", deliverables.deliverables),
     )
 }
 REPORTS = {
@@ -73,6 +74,7 @@ REPORTS = {
         ReportKind("money", "Money", ("money", "value")),
         ReportKind("risks", "Risks", ("risks",)),
         ReportKind("stages", "Stages", ("stages",)),
+        ReportKind("deliverables", "What is handed over", ("deliverables",)),
     )
 }
 

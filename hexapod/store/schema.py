@@ -15,7 +15,7 @@ from hexapod.plan.records import Record
 from hexapod.store.checksums import CHECKSUM, checked, checksum
 
 APPLICATION_ID = 0x48585044  # "HXPD", tells our files from other SQLite files
-VERSION = 12
+VERSION = 13
 
 DATES = (
     "start",

@@ -326,6 +326,24 @@ class Monkey:
             )
             desk.attempt(asking[1])
 
+    def _deliver(self) -> None:
+        """Name something that a row hands over, hand it over, ask people to agree to it, delete it."""
+        desk, rng = self.window.desk, self.rng
+        plan, people = desk.plan, sorted(desk.plan.resources)
+        if plan.deliverables and rng.random() < 0.7:
+            one = plan.deliverables[rng.choice(sorted(plan.deliverables))]
+            ways: list[Callable[[], edits.Edit]] = [
+                lambda: edits.deliver(plan, one.id, "Ada", 29_900_000),
+                lambda: edits.not_delivered(plan, one.id),
+                lambda: edits.attach_to(plan, one.id, rng.choice(("a.pdf", "x" * 5000, "https://museum.example"))),
+                lambda: edits.remove_deliverable(plan, one.id),
+                lambda: edits.ask_approval(plan, one.task, people[:2], "", 29_900_000, deliverable=one.id)[1],
+            ]  # fmt: skip
+            desk.attempt(rng.choice(ways)())
+        elif plan.tasks:
+            names = [rng.choice(("", "Drawing", "x" * 2000))]
+            desk.attempt(edits.add_deliverables(plan, rng.choice(sorted(plan.tasks)), names))
+
     def tell(self) -> str:
         """All projects and milestones: narrowed, marked, changed together, put away."""
         desk, rng = self.window.desk, self.rng
@@ -351,6 +369,7 @@ class Monkey:
             ("decline", lambda: desk.requests.decline(rng.choice(("", "No")))),
             ("try", lambda: desk.requests.try_out(29_900_000, None)),
             ("approve", lambda: self._approve()),
+            ("deliver", lambda: self._deliver()),
             ("page", lambda: desk.page.narrow(scope=rng.choice(desk.reports.scopes())[0], outside=rng.random() < 0.5)),
             ("hold", lambda: desk.staging.show(work.hold_projects(desk.plan, some, rng.random() < 0.5))),
             ("archive", lambda: desk.staging.show(work.archive_projects(desk.plan, some))),

@@ -67,7 +67,7 @@ class Rules(unittest.TestCase):
             ({"priority": 10}, "priority"), ({"calendar": "none"}, "calendar"),
             ({"limits": (Limit(LimitKind.MUST_START, -1),)}, "1970"), ({"target": 10**9}, "1970"),
             ({"tags": ("a,b",)}, "tag"), ({"tags": ("",)}, "tag"), ({"fields": (("", 1),)}, "needs a name"),
-            ({"attachments": ("x" * 5000,)}, "attachment"), ({"notes": "x" * 100_001}, "notes"),
+            ({"attachments": ("x" * 5000,)}, "is attached"), ({"notes": "x" * 100_001}, "notes"),
             ({"repeats": "RRULE:FREQ=DAILY"}, "DTSTART"), ({"occurrence": -1}, "1970"),
         ):  # fmt: skip
             self.refused(replace(task, **fields), says)

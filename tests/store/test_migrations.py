@@ -66,6 +66,12 @@ class EarlierVersions(unittest.TestCase):
             self.assertTrue(all(session.schedule.has(t) for t in tasks))
             session.close()
 
+    def test_what_version_12_kept_for_telling_is_there(self) -> None:
+        session = Session.open(self.file(12))
+        self.assertEqual(session.plan.requests["lamps"].name, "Lamps for the stair")
+        self.assertEqual([r.name for r in session.plan.reports.values()], ["Monday"])
+        session.close()
+
     def test_what_was_told_in_per_cent_began_and_ended_where_it_was(self) -> None:
         connection = sqlite3.connect(f"file:{FILES / 'version6.hexapod'}?mode=ro&immutable=1", uri=True)
         known = dict(connection.execute("SELECT task, early_start || ' ' || early_finish FROM dates").fetchall())

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QMenu, QPushBut
 from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.inspector.files import TaskFiles
 from hexapod.desktop.inspector.how_far import HowFar
 from hexapod.desktop.inspector.settings import TaskSettings
 from hexapod.desktop.inspector.slip_curve import Points, SlipCurve, slip_points
@@ -34,7 +35,7 @@ from hexapod.worktime.lengths import DAY_OF_WORK, HOUR, parse_length
 if TYPE_CHECKING:
     from hexapod.schedule.holders import Holder
 
-SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes"}
+SECTIONS = {"dates": "Dates", "settings": "Settings", "talk": "Notes", "files": "Files"}
 FILLED_AFTER = 30  # milliseconds until a page that was asked to fill itself anew has done so
 MOST_NEXT = 2  # the second and the third reason
 BASES = {ReasonKind.PROJECT_START: "The project's start", ReasonKind.STATUS_DATE: "The status date"}
@@ -75,6 +76,9 @@ class Inspector(Page):
         if self.section == "talk":
             self.box.addWidget(TaskTalk(desk, task))
             return
+        if self.section == "files":
+            self.box.addWidget(TaskFiles(desk, task, self._registry.qt("approvals.show").trigger))
+            return
         if not desk.schedule.has(task.id):
             self.box.addWidget(label("The dates are being computed.", "muted"))
             return
@@ -112,7 +116,7 @@ class Inspector(Page):
         self.box.addLayout(line)
 
     def show_section(self, name: str) -> None:
-        """Dates and their reasons, what the task says of itself, or what is said about it."""
+        """Dates and their reasons, what the task says of itself, what is said about it, or what it hands over."""
         self.section = name
         self.refresh_now()
 

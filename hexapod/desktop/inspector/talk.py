@@ -1,36 +1,19 @@
-"""What is said about a task: notes, tags, files and pages, and comments with who said them and when."""
+"""What is said about a task: notes, tags, and comments with who said them and when."""
 
 from __future__ import annotations
 
-import re
 from datetime import datetime
-from pathlib import Path
 
-from PyQt6.QtCore import QEvent, Qt, QUrl
-from PyQt6.QtGui import QDesktopServices, QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import (
-    QFileDialog,
-    QHBoxLayout,
-    QLineEdit,
-    QPlainTextEdit,
-    QPushButton,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from hexapod.desktop import dates
-from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.parts import LineButton, heading, icon_button, label
-from hexapod.desktop.theme.tips import plain_tip
-from hexapod.formats.attached import WEB, copy_along, folder_of, is_missing, name_copies, path_of, strays
+from hexapod.desktop.parts import heading, label
 from hexapod.plan import edits
 from hexapod.plan.records import Task
-from hexapod.system.words import count_of
 from hexapod.worktime.clock import minutes_of
-
-_WEB = re.compile(r"https?://\S+", re.IGNORECASE)
 
 
 class NotesField(QPlainTextEdit):
@@ -75,7 +58,6 @@ class TaskTalk(QWidget):
         can_edit = not desk.is_read_only
         self._notes()
         self._tags()
-        self._attachments(can_edit)
         self._comments(can_edit)
 
     def _notes(self) -> None:
@@ -105,74 +87,6 @@ class TaskTalk(QWidget):
 
         line.editingFinished.connect(take)
         self._box.addWidget(line)
-
-    def _attachments(self, can_edit: bool) -> None:
-        self._box.addWidget(heading("Files and pages"))
-        workspace = self._desk.session.workspace.path
-        for place in self._task.attachments:
-            line = QHBoxLayout()
-            gone = " · not there" if is_missing(workspace, place) else ""
-            button = LineButton(place if WEB.match(place) else f"{Path(place).name}{gone}")
-            button.setToolTip(plain_tip(place))
-            button.clicked.connect(lambda _, p=place: self._open(p))
-            line.addWidget(button, 1)
-            remove = icon_button("x", "Detach")
-            remove.setEnabled(can_edit)
-            remove.clicked.connect(lambda _, p=place: self._desk.do(edits.detach(self._desk.plan, self._task.id, p)))
-            line.addWidget(remove)
-            self._box.addLayout(line)
-        field = QLineEdit()
-        field.setObjectName("attachPlace")
-        field.setAccessibleName("File or web page to attach")
-        field.setPlaceholderText("A path, or https://…")
-        field.returnPressed.connect(lambda: self._attach(field.text().strip()))
-        choose = QToolButton()
-        choose.setText("…")
-        choose.setToolTip("Choose a file")
-        choose.setAccessibleName("Choose a file")
-        choose.clicked.connect(self._choose)
-        line = QHBoxLayout()
-        line.addWidget(field, 1)
-        line.addWidget(choose)
-        self._box.addLayout(line)
-        if can_edit and strays(workspace, self._task.attachments):
-            along = QPushButton("Take the files along")
-            along.setObjectName("attachAlong")
-            along.setToolTip(plain_tip(f"Copy them into “{folder_of(workspace).name}”, beside the workspace"))
-            along.clicked.connect(self._take_along)
-            self._box.addWidget(along)
-
-    def _take_along(self) -> None:
-        """Copy them beside the workspace, off the interface's thread, and name the copies."""
-        desk, workspace, places = self._desk, self._desk.session.workspace.path, self._task.attachments
-
-        def done(found: object) -> None:
-            made: dict[str, str] = found  # type: ignore[assignment]
-            if made and desk.do(name_copies(desk.plan, made)):
-                desk.told.emit(f"{count_of(len(made), 'file')} in “{folder_of(workspace).name}”.", "", True)
-
-        in_background(desk, lambda: copy_along(workspace, places), done,
-                      lambda error: desk.told.emit(str(error), "trouble", False))  # fmt: skip
-
-    def _attach(self, place: str) -> None:
-        if place:
-            self._desk.do(edits.attach(self._desk.plan, self._task.id, place))
-
-    def _choose(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Attach a file", str(Path.home()))
-        self._attach(name)
-
-    def _open(self, place: str) -> None:
-        """Only web pages and files that are there; never a program by another scheme."""
-        path = path_of(self._desk.session.workspace.path, place)
-        if path is None:
-            if _WEB.fullmatch(place):
-                QDesktopServices.openUrl(QUrl(place))
-            return
-        if not is_missing(self._desk.session.workspace.path, place):
-            QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))
-        else:
-            self._desk.told.emit(f"There is no file {path}.", "trouble", False)
 
     def _comments(self, can_edit: bool) -> None:
         self._box.addWidget(heading("Comments"))

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+from typing import Any
+
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton
 
 from hexapod.desktop import dates
 from hexapod.desktop.frame.page import Page
+from hexapod.desktop.frame.places import open_place
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, heading, label, narrow
 from hexapod.errors import BadText
+from hexapod.formats.attached import WEB
 from hexapod.plan import edits
 from hexapod.plan.approvals import Approval, ApprovalState
 from hexapod.plan.records import ResourceKind
@@ -24,7 +29,7 @@ class ApprovalPart:
 
     def __init__(self, page: Page, desk: Desk) -> None:
         self._page, self._desk = page, desk
-        self._said: dict[str, str] = {}
+        self._said: dict[str, Any] = {}
 
     def fill(self, approval: Approval) -> None:
         """One that was asked for."""
@@ -49,6 +54,10 @@ class ApprovalPart:
             show = LineButton(f"Show “{plan.tasks[approval.work].name}”")
             show.clicked.connect(lambda: self._desk.go_to(approval.work or ""))
             box.addWidget(show)
+        for place in self._files(approval):
+            look = LineButton(f"Open {place if WEB.match(place) else Path(place).name}")
+            look.clicked.connect(lambda _, p=place: open_place(self._desk, p))
+            box.addWidget(look)
         if approval.turn:
             self._fill_answer(approval)
         box.addWidget(self._page.reason("approvalReason"))
@@ -57,6 +66,14 @@ class ApprovalPart:
                 ("Ask again", "approvalAgain", lambda: edits.ask_again(plan, approval.id, self._who, clock.now())),
                 ("No approval any more", "approvalRemove", lambda: edits.remove_approvals(plan, [approval.id])),
             )  # fmt: skip
+
+    def _files(self, approval: Approval) -> tuple[str, ...]:
+        """What is looked at before one answers."""
+        plan = self._desk.plan
+        wanted = plan.deliverables.get(approval.deliverable or "")
+        if wanted is not None:
+            return wanted.files
+        return plan.tasks[approval.work or approval.task].attachments
 
     @property
     def _who(self) -> str:
@@ -85,10 +102,32 @@ class ApprovalPart:
 
     # Asking
 
+    def subjects(self, task_id: str) -> list[tuple[str | None, str]]:
+        """What of a row people can be asked to agree to, and nobody was yet: the row itself, as None, and its
+        deliverables; each with its name."""
+        plan = self._desk.plan
+        asked = [a for a in plan.approvals.values() if task_id in (a.task, a.work)]
+        found: list[tuple[str | None, str]] = []
+        if all(a.deliverable is not None for a in asked):
+            found.append((None, plan.tasks[task_id].name))
+        known = {a.deliverable for a in asked}
+        return found + [(d.id, d.name) for d in plan.deliverables_of(task_id) if d.id not in known]
+
     def fill_ask(self, task_id: str) -> None:
-        """A form for a row that nobody has to agree to yet."""
+        """A form for what nobody has to agree to yet."""
         plan, box = self._desk.plan, self._page.box
+        subjects = self.subjects(task_id)
         box.addWidget(label(f"Approval of “{plan.tasks[task_id].name}”", "title", wrap=True))
+        of = narrow(QComboBox())
+        of.setObjectName("approvalOf")
+        of.setAccessibleName("What they are to agree to")
+        for key, name in subjects:
+            of.addItem(name if key is None else f"What it hands over: {name}", key)
+        of.setCurrentIndex(max(0, of.findData(self._said.get("of", subjects[-1][0]))))
+        of.activated.connect(lambda i: self._said.update(of=of.itemData(i)))
+        if len(subjects) > 1 or subjects[0][0] is not None:
+            box.addWidget(label("To be agreed to", "muted"))
+            box.addWidget(of)
         hint = "A milestone behind it stays open until they said yes; what waits for the row waits for that."
         box.addWidget(label(hint, "small", wrap=True))
         routes = sorted(plan.routes.values(), key=lambda r: (r.rank, r.id))
@@ -121,7 +160,8 @@ class ApprovalPart:
 
         def asking() -> edits.Edit:
             chosen = self._people(people.text())
-            return edits.ask_approval(plan, task_id, chosen, self._who, clock.now(), in_order=not aside.isChecked())[1]
+            return edits.ask_approval(plan, task_id, chosen, self._who, clock.now(), in_order=not aside.isChecked(),
+                                      deliverable=of.currentData())[1]  # fmt: skip
 
         ask.clicked.connect(lambda: self._do(asking))
         people.returnPressed.connect(ask.click)

@@ -22,8 +22,10 @@ from hexapod.desktop.theme.text import draw_text, width_of
 from hexapod.desktop.track.answer_field import open_answer
 from hexapod.fields.answering import has_parts
 from hexapod.outlook.words import chance_words
+from hexapod.plan import edits
 from hexapod.plan.records import DAY
 from hexapod.schedule.words import conflict_words
+from hexapod.worktime import clock
 
 TITLES = {
     NeedKind.PASSED: "Finishes that passed their target since yesterday",
@@ -33,6 +35,7 @@ TITLES = {
     NeedKind.SHORT: "Budgets that will not do, by the forecast",
     NeedKind.MILESTONE: "Overdue milestones",
     NeedKind.ANSWER: "Waiting for somebody to agree",
+    NeedKind.OWED: "Done, and not handed over",
     NeedKind.CONFLICT: "Contradictions",
     NeedKind.TO_FINISH: "Late: beyond their target",
     NeedKind.TO_BEGIN: "Late: should have begun",
@@ -43,9 +46,11 @@ TITLES = {
     NeedKind.DUE: "Due soon",
 }
 DONE, LEFT, BEGAN, SHOW, HOLDS, WHY = "done", "left…", "began…", "show", "what holds it", "why"
+HANDED = "handed over"
 MADE, HOW_SURE, ENTRY = "what burst it", "how sure", "its entry"
 NAME, REASON, CHIPS = 20, 300, 250  # where columns begin; the last is a width at the right
 TYPED = 260
+UNTOLD = (NeedKind.CONFLICT, NeedKind.BLOCKED, NeedKind.DOUBTFUL, NeedKind.ANSWER, NeedKind.OWED)  # no answer is typed
 HINT = "done thu, 3d left, 60%, began fri"
 
 
@@ -79,7 +84,7 @@ class AttentionTable(WalkedTable):
         if not isinstance(row, Need):
             return row
         return (row.kind is NeedKind.CONFLICT, row.project, row.task, row.money and (row.money.task, row.money.days),
-                row.risk)  # fmt: skip
+                row.risk, row.deliverable)  # fmt: skip
 
     def chosen(self, row: object) -> None:
         if isinstance(row, Need) and row.task is not None and row.task in self._desk.plan.tasks:
@@ -94,7 +99,8 @@ class AttentionTable(WalkedTable):
     def _is_there(self, need: Need) -> bool:
         plan = self._desk.plan
         is_there = need.project in plan.projects and (need.task is None or need.task in plan.tasks)
-        return is_there and (need.risk is None or need.risk in plan.risks)
+        is_there = is_there and (need.risk is None or need.risk in plan.risks)
+        return is_there and (need.deliverable is None or need.deliverable in plan.deliverables)
 
     # What a row says
 
@@ -102,6 +108,8 @@ class AttentionTable(WalkedTable):
         plan = self._desk.plan
         if need.risk is not None:
             return plan.risks[need.risk].name
+        if need.deliverable is not None:
+            return plan.deliverables[need.deliverable].name
         return plan.projects[need.project].name if need.task is None else plan.tasks[need.task].name
 
     def reason(self, need: Need) -> str:
@@ -128,6 +136,7 @@ class AttentionTable(WalkedTable):
             NeedKind.TO_BEGIN: f"should have begun {by or 'a little'} ago",
             NeedKind.BEHIND: f"{by or 'a little'} behind, to {dates.short_day(need.at)}",
             NeedKind.OVER: f"was to end {dates.short_day(need.at)}",
+            NeedKind.OWED: f"“{plan.tasks[need.task].name}” ended {dates.last_day(need.at)}",
             NeedKind.BLOCKED: waits_words(plan, unmet(plan, need.task), lambda p: p.initials or p.name),
             NeedKind.DUE: f"to {dates.last_day(need.at)}",
         }[need.kind]
@@ -165,6 +174,8 @@ class AttentionTable(WalkedTable):
         if need.kind is NeedKind.ANSWER:
             return [Chip(SHOW, False, None)]
         found: list[Chip] = []
+        if need.kind is NeedKind.OWED:
+            return [*([] if self._desk.is_read_only else [Chip(HANDED, False, None)]), Chip(SHOW, False, None)]
         if need.kind is NeedKind.BLOCKED:
             found.append(Chip(HOLDS, False, None))
         elif need.kind is not NeedKind.CONFLICT and not self._desk.is_read_only:
@@ -195,6 +206,9 @@ class AttentionTable(WalkedTable):
             self.why_asked.emit(need.project)
         elif chip.words == DONE:
             self._desk.mine.tick(need.task)
+        elif chip.words == HANDED:
+            who = self._desk.session.who
+            self._desk.do(edits.deliver(self._desk.plan, need.deliverable or "", who, clock.now()))
         elif chip.words == HOLDS:
             held = unmet(self._desk.plan, need.task)
             self.bar_asked.emit(held[0] if held else need.task)
@@ -205,7 +219,7 @@ class AttentionTable(WalkedTable):
         need = self.current
         if not isinstance(need, Need) or self._editor is not None or self._desk.is_read_only:
             return
-        if need.task is None or need.kind in (NeedKind.CONFLICT, NeedKind.BLOCKED, NeedKind.DOUBTFUL, NeedKind.ANSWER):
+        if need.task is None or need.kind in UNTOLD:
             if not text:
                 self.act(need, self.chips(need)[-1])
             return
@@ -217,8 +231,9 @@ class AttentionTable(WalkedTable):
 
     def tick(self) -> None:
         need = self.current
-        if isinstance(need, Need) and any(chip.words == DONE for chip in self.chips(need)) and need.task is not None:
-            self._desk.mine.tick(need.task)
+        done = [c for c in self.chips(need) if c.words in (DONE, HANDED)] if isinstance(need, Need) else []
+        if done:
+            self.act(need, done[0])  # type: ignore[arg-type]
 
     def keys(self) -> dict[int, Callable[[], object]]:
         return {Qt.Key.Key_Space: self.tick}

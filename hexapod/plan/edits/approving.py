@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.approvals import Approval, ApprovalAnswer, ApprovalState, Route
+from hexapod.plan.edits.delivering import not_delivered
 from hexapod.plan.edits.edit import Edit, in_steps, new_id, removing, saving
 from hexapod.plan.edits.outlining import add_task
 from hexapod.plan.edits.progress import finish, reopen
@@ -17,14 +18,24 @@ from hexapod.plan.records import Assignment, Link, LinkType, Task, TaskKind
 
 
 def ask_approval(
-    plan: Plan, task_id: str, people: Sequence[str], who: str, now: int, *, in_order: bool = True
+    plan: Plan,
+    task_id: str,
+    people: Sequence[str],
+    who: str,
+    now: int,
+    *,
+    in_order: bool = True,
+    deliverable: str | None = None,
 ) -> tuple[str, Edit]:
-    """Ask people to agree to a row: its id, and the edit. A milestone becomes the approval itself; behind other work
-    comes a milestone of its own, and what waited for the work waits for that. ``EditRefused`` without people."""
+    """Ask people to agree to a row, or to a deliverable of it: its id, and the edit. A milestone becomes the approval
+    itself; behind other work, and for a deliverable, comes a milestone of its own, and what waited for the work waits
+    for that. ``EditRefused`` without people."""
     task = plan.task(task_id)
     if not people:
         raise EditRefused("Say who has to agree.")
     chosen = tuple(dict.fromkeys(plan.resource(p).id for p in people))
+    if deliverable is not None:
+        return _ask_about(plan, deliverable, chosen, who, now, in_order)
     if task.is_done and _is_moment(task):
         raise EditRefused(f"“{task.name}” is reached already.")
     if any(a.task == task_id for a in plan.approvals.values()):
@@ -35,9 +46,27 @@ def ask_approval(
         return made, Edit(f"Ask for approval of “{task.name}”", lambda draft: _put(draft, approval))
 
     approval = Approval(made, "", chosen, in_order, task_id, who, now)
-    return made, in_steps(f"Ask for approval of “{task.name}”", [
-        lambda p: add_task(task.project, f"{task.name} approved", task_id, duration=0),
-        lambda p: Edit("", lambda draft: _tie(draft, p, task_id, approval)),
+    return made, _behind(plan, task_id, task.name, approval)
+
+
+def _ask_about(
+    plan: Plan, deliverable: str, people: tuple[str, ...], who: str, now: int, in_order: bool
+) -> tuple[str, Edit]:
+    """Ask people to agree to a deliverable."""
+    wanted = plan.deliverables.get(deliverable)
+    if wanted is None:
+        raise Gone
+    if any(a.deliverable == deliverable for a in plan.approvals.values()):
+        raise EditRefused(f"“{wanted.name}” waits for approval already.")
+    approval = Approval(new_id(), "", people, in_order, wanted.task, who, now, deliverable=deliverable)
+    return approval.id, _behind(plan, wanted.task, wanted.name, approval)
+
+
+def _behind(plan: Plan, work: str, name: str, approval: Approval) -> Edit:
+    """A milestone behind the work, which is reached once they agreed."""
+    return in_steps(f"Ask for approval of “{name}”", [
+        lambda p: add_task(plan.task(work).project, f"{name} approved", work, duration=0),
+        lambda p: Edit("", lambda draft: _tie(draft, p, work, approval)),
     ])  # fmt: skip
 
 
@@ -79,7 +108,10 @@ def answer_approval(plan: Plan, approval_id: str, person: str, yes: bool, word: 
         )
     if not yes and not word.strip():
         raise EditRefused("Say why not: the word goes back with it.")
-    if yes and approval.work is not None and not _is_worked(plan, approval.work):
+    wanted = plan.deliverables.get(approval.deliverable or "")
+    if yes and wanted is not None and wanted.handed is None:
+        raise EditRefused(f"“{wanted.name}” was not handed over yet.")
+    if yes and wanted is None and approval.work is not None and not _is_worked(plan, approval.work):
         raise EditRefused(f"“{plan.task(approval.work).name}” is not done yet.")
     answer = ApprovalAnswer(person, plan.resource(person).name, yes, word.strip(), now)
     said = replace(approval, answers=(*approval.answers, answer))
@@ -87,7 +119,9 @@ def answer_approval(plan: Plan, approval_id: str, person: str, yes: bool, word: 
     steps = [lambda p: Edit("", lambda draft: draft.put(said))]
     if said.state is ApprovalState.GIVEN:
         steps.append(lambda p: finish(p, [approval.task], now))
-    elif not yes and approval.work is not None and _is_worked(plan, approval.work):
+    if not yes and wanted is not None:
+        steps.append(lambda p: not_delivered(p, wanted.id))
+    if not yes and approval.work is not None and _is_worked(plan, approval.work):
         work = approval.work
         steps.append(lambda p: reopen(p, [work]))
     return in_steps(words, steps)

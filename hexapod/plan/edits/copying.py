@@ -13,6 +13,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.bounds import LAST_TIME
+from hexapod.plan.deliverables import to_come
 from hexapod.plan.edits.edit import Edit, new_id, quoted
 from hexapod.plan.edits.outlining import ranks_at
 from hexapod.plan.edits.repeating import dated
@@ -66,6 +67,7 @@ def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
         if calendar is not None and calendar.id not in calendars:
             calendars[calendar.id] = calendar
             wanted.add(calendar.base)
+    records += [to_come(d) for t in inside for d in plan.deliverables_of(t)]
     fields = {name for t in tasks for name, _ in t.fields}
     records += [f for f in plan.fields.values() if f.name in fields]
     return Plan.of([*calendars.values(), *records, *resources, *assignments])
@@ -125,6 +127,8 @@ def graft(
         if shift_days:
             for series in fragment.series:
                 _follow_rule(draft, fragment, series, ids[series])
+        for deliverable in fragment.deliverables.values():
+            draft.put(replace(deliverable, id=new_id(), task=ids[deliverable.task]))
         for link in fragment.links.values():
             draft.put(replace(link, predecessor=ids[link.predecessor], successor=ids[link.successor]))
         if people:
@@ -161,8 +165,8 @@ def bring_back(plan: Plan, past: Plan, task_id: str) -> Edit:
             for assignment in past.assignments_of(each):
                 if draft.get("resources", assignment.resource) is not None:
                     draft.put(assignment)
-            for comment in past.comments_about(each):
-                draft.put(comment)
+            for record in (*past.comments_about(each), *past.deliverables_of(each)):
+                draft.put(record)
             for log in past.logs_about(each):
                 if draft.get("resources", log.resource) is not None:
                     draft.put(log)
