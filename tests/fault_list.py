@@ -42,6 +42,8 @@ FILES = ("tests.formats.test_reports",)
 REQUESTS = ("tests.formats.test_requests",)
 APPROVALS = ("tests.plan.test_approvals",)
 DELIVERABLES = ("tests.plan.test_deliverables",)
+SUMMARY = ("tests.control.test_summary",)
+PROJECT_FIELDS = ("tests.fields.test_project_fields",)
 OUTSIDE = ("tests.reports.test_outside",)
 PAGE = ("tests.journeys.test_page",)
 PROJECTS = (
@@ -383,6 +385,12 @@ FAULTS = (
     Fault("deliverables: copies take the files along", "hexapod/plan/deliverables.py", "files=(), handed=None", "handed=None", DELIVERABLES),
     Fault("deliverables: the look-up stays where it was", "hexapod/plan/plan.py", "found.remove(record.id) if record is old else insort(found, record.id)", "insort(found, record.id) if record is new and old is None else None", DELIVERABLES),
     Fault("deliverables: owed also of what is handed over", "hexapod/control/attention.py", "if h.state is DeliverableState.TO_COME and h.is_work_done", "if h.is_work_done", DELIVERABLES),
+    Fault("project fields: read from the task", "hexapod/plan/field_values.py", "holder = plan.projects[task.project] if field.of == PROJECTS else task", "holder = task", PROJECT_FIELDS),
+    Fault("project fields: values stay under the old name", "hexapod/plan/edits/describing.py", "holders = (*draft.before.tasks.values(), *draft.before.projects.values())", "holders = (*draft.before.tasks.values(),)", PROJECT_FIELDS),
+    Fault("project fields: a copy has none of them", "hexapod/plan/edits/copying.py", "holders: list[Project | Task] = [project, *tasks]", "holders: list[Project | Task] = [*tasks]", PROJECT_FIELDS),
+    Fault("project fields: those of an inside project leave the house", "hexapod/reports/outside.py", "return Project(key, NOT_NAMED, project.start, rank, on_hold=project.on_hold)", "return Project(key, NOT_NAMED, project.start, rank, fields=_values(plan, project, fields))", OUTSIDE),
+    Fault("projects: hours without what is logged", "hexapod/control/summary.py", "found[known.project] += minutes", "found[known.project] += 0", SUMMARY),
+    Fault("projects: the rarest stream", "hexapod/control/leaf_counts.py", "(-mine[name], name)", "(mine[name], name)", SUMMARY),
     Fault("approvals: who left is waited for", "hexapod/plan/approvals.py", "tuple(p for p in approval.people if p != person)", "approval.people", APPROVALS),
     Fault("money of a row stays behind in its project", "hexapod/plan/edits/outlining.py", "_take_along(draft, moved, place[0])", "pass", ("tests.plan.test_edits",)),
     Fault("outside: what is below a row that says no is seen", "hexapod/plan/outside.py", "known[task_id] = above if task.outside is None else task.outside", "known[task_id] = above or bool(task.outside)", OUTSIDE),

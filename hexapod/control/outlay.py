@@ -43,7 +43,7 @@ def outlays(schedule: Schedule, efforts: Efforts, months: Sequence[int], today: 
     place = {p: i for i, p in enumerate(projects)}
     _add_logs(plan, total, months, place)
     _add_entries(plan, total, months, place, today)
-    budgets = _budgets(plan)
+    budgets = budgets_of(plan, "amount")
     return {p: Outlay(tuple(int(x) for x in total[i]), budgets.get(p)) for p, i in place.items()}
 
 
@@ -106,12 +106,14 @@ def _add_entries(plan: Plan, total: list[list[int]], months: Sequence[int], plac
                 of_project[m] += between(entry, first, last)
 
 
-def _budgets(plan: Plan) -> dict[str, int]:
-    """The budget of each project as a whole: that for all time where there is one, else those of periods together."""
+def budgets_of(plan: Plan, of: str) -> dict[str, int]:
+    """The budget of each project as a whole, its ``amount`` or its ``minutes``: that for all time where there is one,
+    else those of periods together."""
     for_all: dict[str, int] = {}
     periods: dict[str, int] = {}
     for budget in plan.budgets.values():
-        if budget.task is None and budget.amount is not None:
-            of = for_all if budget.first_day is None else periods
-            of[budget.project] = of.get(budget.project, 0) + budget.amount
+        size: int | None = getattr(budget, of)
+        if budget.task is None and size is not None:
+            sums = for_all if budget.first_day is None else periods
+            sums[budget.project] = sums.get(budget.project, 0) + size
     return periods | for_all

@@ -12,6 +12,7 @@ from enum import StrEnum
 
 from hexapod.plan.boarding import meant_by, stage_of
 from hexapod.plan.changes import Changes
+from hexapod.plan.field_values import own_value
 from hexapod.plan.outline import stream_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import priority_words
@@ -122,7 +123,8 @@ def _row_key(plan: Plan, task_id: str, by: str) -> str:
     if by == RowsBy.PRIORITY:
         return str(task.priority)
     field = plan.fields.get(by)
-    return str(dict(task.fields).get(field.name, NOT_SAID)) if field is not None else NOT_SAID
+    value = None if field is None else own_value(plan, task, field)
+    return NOT_SAID if value is None else str(value)
 
 
 def _row_name(plan: Plan, key: str, by: str) -> str:

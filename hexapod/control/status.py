@@ -19,7 +19,7 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.slip import working_minutes
 from hexapod.schedule.states import Late
 from hexapod.system.words import count_of
-from hexapod.worktime.calendars import units_of
+from hexapod.worktime.calendars import Ints, units_of
 from hexapod.worktime.lengths import format_days
 
 
@@ -74,10 +74,21 @@ def status_of(
 def leaves_by_project(plan: Plan) -> dict[str, list[Task]]:
     """The tasks of each project that have nothing below them."""
     found: dict[str, list[Task]] = {project: [] for project in plan.projects}
+    summaries = {parent for (_, parent), below in plan.children.items() if below}
     for task in plan.tasks.values():
-        if not plan.is_summary(task.id):
+        if task.id not in summaries:
             found[task.project].append(task)
     return found
+
+
+def leaf_slots(schedule: Schedule) -> dict[str, Ints]:
+    """By project the slots of the same."""
+    network = schedule.network
+    leaves = np.flatnonzero((network.structure.leaf[: network.size] == 1) & (network.tasks.alive == 1))
+    project = network.tasks.project[leaves]
+    order = np.argsort(project, kind="stable")
+    ends = np.searchsorted(project[order], np.arange(1, len(network.projects)))
+    return dict(zip(network.projects, np.split(leaves[order], ends), strict=True)) if network.projects else {}
 
 
 def _late_by_project(schedule: Schedule) -> dict[str, int]:
@@ -109,8 +120,7 @@ def _percents(schedule: Schedule) -> dict[str, float]:
     """By project, weighted as in a summary: by effort where every leaf with a duration has one, else by duration."""
     network = schedule.network
     tasks, found = network.tasks, {}
-    for i, project in enumerate(network.projects):
-        mine = np.flatnonzero((network.structure.leaf[: network.size] == 1) & (tasks.project == i))
+    for project, mine in leaf_slots(schedule).items():
         duration, effort, done = tasks.duration[mine], tasks.effort[mine], network.percents[mine]
         lacks = bool(((duration > 0) & (effort == 0)).any())
         weight = (duration if lacks else effort).astype(np.float64)

@@ -10,11 +10,11 @@ import numpy as np
 
 from hexapod.control.efforts import Efforts
 from hexapod.control.leaf_counts import THIRDS, leaf_counts
-from hexapod.control.ledger import Ledger
+from hexapod.control.ledger import Ledger, summed
 from hexapod.control.mine import MyMilestone, Reach, milestone_of
 from hexapod.control.money import Costing, OverBudget, over_budgets
-from hexapod.control.outlay import outlays
-from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaves_by_project, status_of
+from hexapod.control.outlay import budgets_of, outlays
+from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaf_slots, leaves_by_project, status_of
 from hexapod.plan.records import DAY, Task
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule, driving_links
@@ -29,7 +29,8 @@ from hexapod.worktime.calendars import Ints
 class ProjectRow:
     """A project at a glance. ``next_due`` is when the next milestone is planned, or else the finish; ``overloads`` are
     those that it takes part in; ``average`` is the mean duration of its leaves in minutes of work; ``cost`` is what it
-    will all have cost, ``budget`` None where none was set. ``marks`` are its milestones by time; ``holds_up`` are other
+    will all have cost, ``budget`` None where none was set; ``hours`` and ``hours_budget`` are the same in minutes of
+    work. ``stream`` is that of most of its leaves. ``marks`` are its milestones by time; ``holds_up`` are other
     projects whose critical work waits for its own, ``leads_to`` all into which a link leads from it."""
 
     project: str
@@ -41,6 +42,9 @@ class ProjectRow:
     average: float | None
     cost: int
     budget: int | None
+    hours: int
+    hours_budget: int | None
+    stream: str = ""
     marks: tuple[MyMilestone, ...] = ()
     holds_up: tuple[str, ...] = ()
     leads_to: tuple[str, ...] = ()
@@ -79,15 +83,15 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
     leaves = leaves_by_project(plan)
     statuses = {s.project: s for s in status_of(schedule, over, leaves)}
     by_project = {p: leaves[p] for p in shown}
-    slots = {p: schedule.network.slots.of_tasks(t.id for t in found) for p, found in by_project.items()}
+    slots = leaf_slots(schedule)
     loaded, held, led = _overloads(schedule, demand), _held_up(schedule), _leads_to(schedule)
-    counts = leaf_counts(plan, by_project)
+    counts = leaf_counts(schedule, by_project, slots)
     marks = {p: _marks(schedule, counts.milestones[p], now) for p in shown}
     rows = tuple(
         ProjectRow(
             p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
             schedule.project_finish.get(p), _next_due(marks[p], schedule.project_finish.get(p), now), loaded[p],
-            counts.average([p]), *money[p][0], marks[p], held[p], led[p],
+            counts.average([p]), *money[p][0], counts.stream[p], marks[p], held[p], led[p],
         )
         for p in shown
     )  # fmt: skip
@@ -164,18 +168,33 @@ def _overloads(schedule: Schedule, demand: Demand) -> Counter[str]:
 
 def _money(
     schedule: Schedule, efforts: Efforts, projects: list[str], today: int
-) -> dict[str, tuple[tuple[int, int | None], list[OverBudget]]]:
-    """By project what it will have cost, its budget, and the budgets that are burst or will be."""
+) -> dict[str, tuple[tuple[int, int | None, int, int | None], list[OverBudget]]]:
+    """By project what it will have cost, its budget, the same in minutes of work, and the budgets that are burst or
+    will be."""
     plan, ledger = schedule.plan, Ledger.of(schedule.plan)
     with_budget = {b.project for b in plan.budgets.values()}
-    spent = outlays(schedule, efforts, (today, today + 1), today)
+    spent, minutes = outlays(schedule, efforts, (today, today + 1), today), _hours(efforts, ledger)
+    allowed = budgets_of(plan, "minutes")
     return {
         p: (
-            (spent[p].whole, spent[p].budget),
+            (spent[p].whole, spent[p].budget, minutes[p], allowed.get(p)),
             over_budgets(Costing.of(efforts, ledger, p, today), today) if p in with_budget else [],
         )
         for p in projects
     }
+
+
+def _hours(efforts: Efforts, ledger: Ledger) -> dict[str, int]:
+    """By project the minutes of work that are logged, and those of the rest."""
+    network = efforts.schedule.network
+    there = np.flatnonzero(network.tasks.alive[: network.size])
+    left = summed(network.tasks.project[there], efforts.left[there], len(network.projects))
+    found = dict(zip(network.projects, left.tolist(), strict=True))
+    for task, minutes in ledger.by_task(ledger.counting(), ledger.minutes).items():
+        known = efforts.schedule.plan.tasks.get(task)
+        if known is not None:
+            found[known.project] += minutes
+    return found
 
 
 def sentence(states: Mapping[str, int]) -> str:

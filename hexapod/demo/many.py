@@ -9,9 +9,22 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from hexapod.plan.edits import Edit, new_id
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import DAY, Assignment, Link, Project, Record, Resource, ResourceKind, Task, TaskKind
+from hexapod.plan.records import (
+    DAY,
+    Assignment,
+    Field,
+    FieldKind,
+    Link,
+    Project,
+    Record,
+    Resource,
+    ResourceKind,
+    Task,
+    TaskKind,
+)
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.slip import working_minutes
 from hexapod.session import Session
@@ -21,6 +34,10 @@ HOUR, WORKDAY, BEGINS, ENDS = 60, 480, 480, 1020
 FIRST_WEEK, LAST_WEEK = -24, 30  # of a start, from the status date
 HELD, LATE, CLOSE = 0.03, 0.08, 0.18  # parts of all projects
 STAFFED, SHARES = 0.3, (0.2, 0.25, 0.5)
+GOOD_FOR, PAID_BY = (
+    ("Visitors", "The collection", "The house", "Knowledge"),
+    ("The house", "Friends of the quay", "A grant"),
+)
 
 # By department: what is done there, and to what.
 DEPARTMENTS = {
@@ -96,7 +113,10 @@ def add_many(session: Session, at: Callable[[str, int], int], status: str) -> No
     plan, told_up_to = session.plan, at(status, ENDS)
     people = _people(plan)
     made = list(_projects(rng, plan, told_up_to, people))
-    _apply(session, "Take over the small projects of the year", [*people, *(r for one in made for r in one.records)])
+    own = _own_fields(plan)
+    _apply(
+        session, "Take over the small projects of the year", [*own, *people, *(r for one in made for r in one.records)]
+    )
     dates = session.compute()
     told: list[Record] = []
     for one in made:
@@ -113,6 +133,16 @@ def _apply(session: Session, words: str, records: list[Record]) -> None:
             draft.put(record)
 
     session.apply(Edit(words, put))
+
+
+def _own_fields(plan: Plan) -> list[Record]:
+    """What the museum says of each project beside the usual."""
+    last = plan.fields_in_order()
+    good, paid = ranks_between(last[-1].rank if last else None, None, 2)
+    return [
+        Field(new_id(), "Good for", good, FieldKind.CHOICE, GOOD_FOR, of=PROJECTS),
+        Field(new_id(), "Paid by", paid, FieldKind.TEXT, of=PROJECTS),
+    ]
 
 
 def _people(plan: Plan) -> list[Record]:
@@ -133,11 +163,12 @@ def _projects(rng: random.Random, plan: Plan, status: int, people: list[Record])
     rng.shuffle(names)
     leads = [r.id for r in plan.resources_in_order() if r.kind is ResourceKind.PERSON]
     last = plan.projects_in_order()[-1]
-    monday = status // DAY - 4
+    monday, whim = status // DAY - 4, random.Random(SEED + 1)
     for (department, name), rank in zip(names[:COUNT], ranks_between(last.rank, None, COUNT), strict=True):
         start = (monday + 7 * rng.randrange(FIRST_WEEK, LAST_WEEK)) * DAY + BEGINS
         project = Project(new_id(), name, start, rank, calendar=last.calendar, department=department,
-                          led_by=rng.choice(leads), priority=rng.randrange(3, 8))  # fmt: skip
+                          led_by=rng.choice(leads), priority=rng.randrange(3, 8),
+                          fields=(("Good for", whim.choice(GOOD_FOR)), ("Paid by", whim.choice(PAID_BY))))  # fmt: skip
         mine = [p for p in people if isinstance(p, Resource) and p.section == department]
         yield _Made(project, [project, *_tasks(rng, project, mine)])
 

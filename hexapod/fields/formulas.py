@@ -21,7 +21,8 @@ from hexapod.fields.reading import Reading
 from hexapod.fields.table import BY_ID, FIELDS
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.field_values import value_in
+from hexapod.plan.field_values import own_value
+from hexapod.plan.kept import TASKS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Calendar, Field, FieldKind
 from hexapod.worktime.clock import date_of, moment_of
@@ -155,10 +156,10 @@ def _own(own: Field) -> Expression:
 
 def _reads(own: Field) -> Callable[[Reading], Value]:
     if own.kind is not FieldKind.PERSON:
-        return lambda reading: value_in(own, reading.values.get(own.name))
+        return lambda reading: own_value(reading.plan, reading.task, own)
 
     def person(reading: Reading) -> Value:
-        value = value_in(own, reading.values.get(own.name))
+        value = own_value(reading.plan, reading.task, own)
         resource = reading.plan.resources.get(str(value))
         return None if value is None else resource.name if resource else str(value)
 
@@ -176,7 +177,7 @@ def _own_field(plan: Plan, own: Field) -> PlanField:
         return _computed_field(plan, own, known)
 
     def typed(reading: Reading, dates: DateTexts) -> str:
-        value = value_in(own, reading.values.get(own.name))
+        value = own_value(reading.plan, reading.task, own)
         if own.kind is FieldKind.DATE and value is not None:
             return dates.typed(int(value))
         return format_value(reading.plan, own, value)
@@ -187,8 +188,11 @@ def _own_field(plan: Plan, own: Field) -> PlanField:
 
     hint = ", ".join(own.choices) or f"{own.name}: {own.kind.value}"
     text = None if own.kind in (FieldKind.DATE, FieldKind.NUMBER) else typed
-    return PlanField(known, own.name, _KINDS[own.kind], _reads(own), own.name.lower(), width=84, in_files=True,
-                     hint=hint, text=text, typed=typed, edit=edit, summaries=True)  # fmt: skip
+    can_be_typed = own.of == TASKS  # a field of projects is read at each of their tasks, and set at the project
+    return PlanField(
+        known, own.name, _KINDS[own.kind], _reads(own), own.name.lower(), width=84, in_files=True, hint=hint, text=text,
+        typed=typed if can_be_typed else None, edit=edit if can_be_typed else None, summaries=True,
+    )  # fmt: skip
 
 
 def _computed_field(plan: Plan, own: Field, known: str) -> PlanField:

@@ -48,10 +48,6 @@ class Reading:
     independent: np.ndarray | None = None
 
     @property
-    def values(self) -> dict[str, Value]:
-        return dict(self.task.fields)
-
-    @property
     def is_summary(self) -> bool:
         return self.plan.is_summary(self.task.id)
 

@@ -8,6 +8,7 @@ from msgspec import Struct, field
 
 from hexapod.plan.accounts import EntryKind, SheetState
 from hexapod.plan.estimates import Shape
+from hexapod.plan.kept import TASKS
 from hexapod.plan.notice_kinds import NoticeKind, NoticeWhen
 from hexapod.plan.records import (
     Curve,
@@ -80,6 +81,7 @@ class ProjectEntry(Entry):
     word: str = ""
     word_by: str = ""
     word_at: str | None = None
+    fields: dict[str, FieldValue] = {}
 
 
 class LimitEntry(Entry):
@@ -205,7 +207,7 @@ class ReservationEntry(Entry):
 
 
 class FieldEntry(Entry):
-    """One of a person's own fields; ``fields`` of a task holds its values by name."""
+    """One of a person's own fields; ``fields`` of a task or of a project holds its values by name."""
 
     id: str
     name: str | None = None
@@ -213,6 +215,7 @@ class FieldEntry(Entry):
     choices: list[str] = []
     formula: str = ""
     outside: bool = False
+    of: str = TASKS
 
 
 class CommentEntry(Entry):

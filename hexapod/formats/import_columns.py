@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from hexapod.fields.table import BY_ID
 from hexapod.formats.tables import Cell, Sheet
+from hexapod.plan.kept import TASKS
 from hexapod.plan.plan import Plan
 
 
@@ -58,7 +59,7 @@ class ColumnMap:
 
 def guess(sheet: Sheet, plan: Plan) -> ColumnMap:
     """The heading that fits best among the first rows, and what its columns say they are."""
-    own = {f.name.casefold(): f.name for f in plan.fields.values()}
+    own = {f.name.casefold(): f.name for f in plan.fields_of(TASKS)}
     best: tuple[int, int, list[str]] = (0, -1, [])
     for at, row in enumerate(sheet.rows[:20]):
         parts = [_part(cell, own) for cell in row]

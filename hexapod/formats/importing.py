@@ -27,6 +27,7 @@ from hexapod.formats.import_columns import ColumnMap, ImportedField, title_of
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit, new_id
+from hexapod.plan.kept import TASKS
 from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.ranks import ranks_between
@@ -97,7 +98,7 @@ class _Import:
         self.units, self.texts = units_of(plan, project), Texts(plan)
         self.span = WorkSpan(plan.calendars, plan.projects[project].calendar)
         self.lengths: dict[str, tuple[int, bool]] = {}  # those that were read already
-        self.fields = {f.name: f for f in plan.fields.values() if f.kind is not FieldKind.COMPUTED}
+        self.fields = {f.name: f for f in plan.fields_of(TASKS) if f.kind is not FieldKind.COMPUTED}
         self.paths: dict[tuple[str, ...], str] = {}
         self.projects: dict[str, str] = {}
         for each in plan.projects_in_order():

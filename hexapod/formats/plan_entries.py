@@ -152,6 +152,7 @@ def project_entry(p: Project) -> ProjectEntry:
         p.word,
         p.word_by,
         _iso(p.word_at),
+        dict(p.fields),
     )
 
 
@@ -207,7 +208,7 @@ def link_entry(x: Link) -> LinkEntry:
 
 
 def field_entry(f: Field) -> FieldEntry:
-    return FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula, f.outside)
+    return FieldEntry(f.id, f.name, f.kind, list(f.choices), f.formula, f.outside, f.of)
 
 
 def comment_entry(c: Comment) -> CommentEntry:

@@ -230,7 +230,8 @@ def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any]
     for i, (field, rank) in enumerate(_ranked(document.fields)):
         named(field.id, f"$.fields[{i}]")
         put("fields", i, Field(
-            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula, field.outside
+            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula, field.outside,
+            field.of,
         ))  # fmt: skip
     for i, comment in enumerate(document.comments):
         at = moment_at(comment.at, f"$.comments[{i}].at")
@@ -307,6 +308,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
         entry.word,
         entry.word_by,
         moment_or_none(entry.word_at, f"{place}.word_at"),
+        tuple(entry.fields.items()),
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from hexapod.plan.record import Record
 
-TASKS, PROJECTS = "tasks", "projects"  # what a view is of
+TASKS, PROJECTS = "tasks", "projects"  # what a view or an own field is of
 
 
 class Comment(Record, frozen=True):

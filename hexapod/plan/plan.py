@@ -194,6 +194,10 @@ class Plan(Maps):
         found = [r for r in self.reservations.values() if r.project == project]
         return sorted(found, key=lambda r: (self.resources[r.resource].rank, r.first_day or 0, r.id))
 
+    def fields_of(self, of: str) -> list[Field]:
+        """Own fields of the tasks, or of the projects (``kept.TASKS``, ``kept.PROJECTS``)."""
+        return [field for field in self.fields_in_order() if field.of == of]
+
     def fields_in_order(self) -> list[Field]:
         return sorted(self.fields.values(), key=lambda f: (f.rank, f.id))
 

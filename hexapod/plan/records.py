@@ -10,6 +10,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 
 from hexapod.plan.estimates import Estimate, Shape
+from hexapod.plan.kept import TASKS
 from hexapod.plan.kept import Comment as Comment
 from hexapod.plan.kept import Errand as Errand
 from hexapod.plan.kept import KeptReport as KeptReport
@@ -178,7 +179,7 @@ class Project(Record, frozen=True):
     who answers for it, ``baseline`` the one that it is measured against. ``moves_together`` is by stream the rank
     correlation of the lengths of its tasks, 0 to 1. ``on_hold`` asks for nobody: its dates stay, its work takes no
     capacity. ``outside`` says that people outside may see it. ``word`` is a judgement beside the derived state, with
-    who said it and when (minutes).
+    who said it and when (minutes). ``fields`` are values of own fields by name.
     """
 
     id: str
@@ -207,6 +208,7 @@ class Project(Record, frozen=True):
     word: str = ""
     word_by: str = ""
     word_at: int | None = None
+    fields: tuple[tuple[str, FieldValue], ...] = ()
 
     @property
     def key(self) -> str:
@@ -434,8 +436,8 @@ class Reservation(Record, frozen=True):
 
 
 class Field(Record, frozen=True):
-    """One of a person's own fields. ``choices`` are those of a choice, ``formula`` what a computed one says. With
-    ``outside`` people outside may see it."""
+    """One of a person's own fields, ``of`` the tasks or the projects. ``choices`` are those of a choice, ``formula``
+    what a computed one says. With ``outside`` people outside may see it."""
 
     id: str
     name: str
@@ -444,6 +446,7 @@ class Field(Record, frozen=True):
     choices: tuple[str, ...] = ()
     formula: str = ""
     outside: bool = False
+    of: str = TASKS
 
     @property
     def key(self) -> str:

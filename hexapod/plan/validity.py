@@ -24,7 +24,7 @@ from hexapod.plan.bounds import (
     MOST_UNITS,
 )
 from hexapod.plan.changes import Changes
-from hexapod.plan.field_values import field_trouble
+from hexapod.plan.field_values import field_trouble, is_small
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, is_complete, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
@@ -35,7 +35,6 @@ from hexapod.plan.records import (
     Calendar,
     CalendarException,
     Direction,
-    FieldValue,
     Interval,
     Link,
     Project,
@@ -174,17 +173,11 @@ def _texts_of(task: Task) -> str | None:
         return f"The notes of “{task.name}” are longer than {LONGEST_TEXT} characters."
     if any(not tag or len(tag) > LONGEST_NAME or "," in tag for tag in task.tags):
         return f"A tag of “{task.name}” must be some words without a comma."
-    if not all(name and _is_small(value) for name, value in task.fields):
+    if not all(name and is_small(value) for name, value in task.fields):
         return f"A field of “{task.name}” needs a name, and a value of at most {LONGEST_TEXT} characters or 18 digits."
     if any(not place or len(place) > LONGEST_PLACE for place in task.attachments):
         return f"What is attached to “{task.name}” must be a file or page, named in at most {LONGEST_PLACE} characters."
     return _rule_trouble(task.repeats) if task.repeats else None
-
-
-def _is_small(value: FieldValue) -> bool:
-    if isinstance(value, str):
-        return len(value) <= LONGEST_TEXT
-    return math.isfinite(value) and abs(value) < 10**18
 
 
 def _rule_trouble(rule: str) -> str | None:
@@ -349,6 +342,10 @@ def _project(plan: Plan, project: Project) -> str | None:
         return f"“{project.name}” is scheduled back from its finish, so it needs one."
     if len(project.word) > LONGEST_TEXT or len(project.word_by) > LONGEST_NAME:
         return f"The judgement of “{project.name}” is too long."
+    if not all(name and is_small(value) for name, value in project.fields):
+        return (
+            f"A field of “{project.name}” needs a name, and a value of at most {LONGEST_TEXT} characters or 18 digits."
+        )
     if project.unit not in ("d", "h", "w"):
         return f"The unit of “{project.name}” must be d, h or w."
     if project.baseline is not None and (trouble := reference_trouble(plan, project.id, project.baseline)):

@@ -45,11 +45,12 @@ def outside_plan(schedule: Schedule, projects: Iterable[str]) -> Plan:
     shown = [p for p in scope if plan.projects[p].outside or p in with_rows]
     for i, (project, rank) in enumerate(zip(shown, ranks_between(None, None, len(shown)), strict=True)):
         home[project] = f"p{i}"
-        shell = _project(plan.projects[project], f"p{i}", rank)
+        shell = _project(plan, plan.projects[project], f"p{i}", rank, fields)
         records.append(replace(shell, calendar=_hours(plan, plan.projects[project].calendar, hours)))
     records += hours.values()
     records += [
-        Field(f"f{i}", f.name, f.rank, _PLAINER.get(f.kind, f.kind), outside=True) for i, f in enumerate(fields)
+        Field(f"f{i}", f.name, f.rank, _PLAINER.get(f.kind, f.kind), outside=True, of=f.of)
+        for i, f in enumerate(fields)
     ]
     new_id = {task: f"t{i}" for i, task in enumerate(seen)}
     parent = {task: next((a for a in plan.ancestors(task) if a in new_id), None) for task in seen}
@@ -74,14 +75,20 @@ def _hours(plan: Plan, calendar: str, known: dict[str, Calendar]) -> str:
     return known[calendar].id
 
 
-def _project(project: Project, key: str, rank: str) -> Project:
+def _project(plan: Plan, project: Project, key: str, rank: str, fields: list[Field]) -> Project:
     """Its name, its target and how far it is told, where it is for people outside; else only that it is there."""
     if not project.outside:
         return Project(key, NOT_NAMED, project.start, rank, on_hold=project.on_hold)
     return Project(
         key, project.name, project.start, rank, status_date=None, target_finish=project.target_finish,
-        on_hold=project.on_hold, outside=True,
+        on_hold=project.on_hold, outside=True, fields=_values(plan, project, fields),
     )  # fmt: skip
+
+
+def _values(plan: Plan, holder: Project | Task, fields: list[Field]) -> tuple[tuple[str, FieldValue], ...]:
+    """What of its own fields may be seen."""
+    values = dict(holder.fields)
+    return tuple((f.name, _value(plan, f, values[f.name])) for f in fields if f.name in values)
 
 
 def _value(plan: Plan, field: Field, value: FieldValue) -> FieldValue:
@@ -95,8 +102,7 @@ def _task(
     schedule: Schedule, task: Task, key: str, project: str, rank: str, *, is_summary: bool, fields: list[Field]
 ) -> Task:
     """A row as a fact: where it lies, how far it is, whether it is wanted by a day."""
-    values = dict(task.fields)
-    kept = tuple((f.name, _value(schedule.plan, f, values[f.name])) for f in fields if f.name in values)
+    kept = _values(schedule.plan, task, fields)
     made = Task(key, project, task.name, rank, target=task.target, fields=kept, outside=True)
     if is_summary:
         return made

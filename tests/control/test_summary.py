@@ -9,7 +9,10 @@ from collections import Counter
 from msgspec.structs import replace
 
 from hexapod.control.attention import needs
+from hexapod.control.efforts import Efforts
+from hexapod.control.hours import By, hours_rows
 from hexapod.control.leaf_counts import THIRDS
+from hexapod.control.ledger import Ledger
 from hexapod.control.mine import Reach, milestones_of
 from hexapod.control.money import over_now
 from hexapod.control.status import ProjectState, status_of
@@ -24,6 +27,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Link, Resource, Task, TaskKind
 from hexapod.plan.validity import check
 from hexapod.schedule.engine import schedule
+from tests.reports.test_parts import rich_plan
 from tests.support import DAY, MONDAY, at, project, random_plan, tasks, told
 
 NOW = at("2026-09-07T09:00")
@@ -206,6 +210,27 @@ class Counts(unittest.TestCase):
             self.assertEqual(dict(found), dict(expected), seed)
             own += sum(bool(plan.tasks[t].stream and plan.tasks[t].parent) for t in leaves)
         self.assertGreater(own, 10)
+
+    def test_hours_are_those_of_its_phases_and_the_stream_that_of_most_leaves(self) -> None:
+        allowed = 0
+        for seed in range(20):
+            plan = rich_plan(seed)
+            draft = plan.draft()
+            for i, p in enumerate(sorted(plan.projects)):
+                draft.put(Budget(f"m{i}", p, None, None, None, None, 600 * i + 60))
+                draft.put(Budget(f"n{i}", p, None, 20_000, 20_010, None, 5))
+            plan = draft.finish()[0]
+            dates = schedule(plan)
+            found = summary_of(dates, NOW)
+            for i, row in enumerate(sorted(found.rows, key=lambda r: r.project)):
+                phases = hours_rows(Efforts.of(dates), Ledger.of(plan), By.PHASE, row.project)
+                self.assertEqual(row.hours, sum(each.hours.forecast for each in phases), (seed, row.project))
+                self.assertEqual(row.hours_budget, 600 * i + 60)
+                allowed += bool(row.hours)
+                leaves = [t for t in plan.tasks if plan.tasks[t].project == row.project and not plan.is_summary(t)]
+                counts = Counter(stream_of(plan, t) for t in leaves)
+                self.assertEqual(counts[row.stream], max(counts.values(), default=0))
+        self.assertGreater(allowed, 20)
 
     def test_the_next_of_several_milestones_is_due(self) -> None:
         rows = tasks(("a", DAY), ("b", 3 * DAY))

@@ -125,7 +125,7 @@ class Deliverables(WindowCase):
         (need,) = [n for n in table.needs if n.kind is NeedKind.OWED]
         self.assertEqual((table.name(need), table.reason(need)), ("Drawings", "“Draw” ended Tue 8 Sep"))
         table.go(table.rows.index(need))
-        self.assertEqual([c.words for c in table.chips(need)][0], HANDED)
+        self.assertEqual(table.chips(need)[0].words, HANDED)
         QTest.keyClick(table, Qt.Key.Key_Space)
         self.rest()
         self.assertEqual(self.there(made).handed, at("2026-09-10T12:00"))

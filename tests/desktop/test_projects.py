@@ -19,9 +19,10 @@ from hexapod.desktop.models.project_columns import COLUMNS, USUAL
 from hexapod.desktop.models.project_lanes import Lane, Tasks
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY as CLOCK_DAY
-from hexapod.plan.records import Project, Task, TaskKind
+from hexapod.plan.records import FieldKind, Project, Task, TaskKind
 from hexapod.query.portfolio_views import read_portfolio_views
 from hexapod.worktime import clock
 from tests.at_rest import wait_for
@@ -226,6 +227,59 @@ class Projects(WindowCase):
         self.assertLess(len(self.table._shown()), len(COLUMNS), "the bars keep their room")
         self.work.show_columns(["nothing like that"])
         self.assertEqual(self.work.columns, USUAL)
+
+    def test_own_fields_of_projects_are_made_filled_in_grouped_and_sorted_by(self) -> None:
+        self.window.registry.qt("projects.field").trigger()
+        settle()
+        self.find(QLineEdit, "fieldName").setText("Good for")
+        self.find(QLineEdit, "fieldChoices").setText("Visitors, House")
+        for name, value in (("fieldKind", FieldKind.CHOICE),):
+            box = self.find(QComboBox, name)
+            box.setCurrentIndex(box.findData(value))
+        self.assertEqual(self.find(QComboBox, "fieldOf").currentData(), PROJECTS)
+        self.find(QPushButton, "formSave").click()
+        settle()
+        (field,) = self.desk.plan.fields_of(PROJECTS)
+        column = f"field.{field.id}"
+        self.assertIn(column, self.work.columns)
+        self.table.setFocus()
+        self.work.go_to("q1")
+        self.window.side.show_page("glance")
+        self.known()
+        line = self.find(QLineEdit, "glanceField.Good for")
+        for text, kept in (("nobody", ""), ("hou", "House")):
+            line.setText(text)
+            line.editingFinished.emit()
+            self.assertEqual(dict(self.desk.plan.projects["q1"].fields).get("Good for", ""), kept)
+        self.known()
+        for project in ("q2", "q3"):
+            self.work.go_to(project)
+            self.work.mark(project)
+        self.known()
+        self.find(QLineEdit, "togetherField.Good for").setText("Visitors")
+        self.find(QPushButton, "togetherField.Good forShow").click()
+        self.known()
+        self.desk.staging.take()
+        self.known()
+        values = {p: dict(self.desk.plan.projects[p].fields).get("Good for") for p in ("q1", "q2", "q3", "q4")}
+        self.assertEqual(values, {"q1": "House", "q2": "Visitors", "q3": "Visitors", "q4": None})
+        self.work.unmark()
+        self.work.narrow(group_by=column, sort_by=column)
+        names = [group.name for group in self.work.groups()]
+        self.assertEqual(names, ["Visitors", "House", "Not said"])
+        self.work.narrow(text="house", group_by="none")
+        self.assertEqual([r.project for g in self.work.groups() for r in g.rows], ["q1"])
+        self.work.narrow(text='good for = "Visitors"')
+        self.known()
+        self.assertEqual({r.project for g in self.work.groups() for r in g.rows}, {"q2", "q3"})
+        self.work.narrow(text="", group_by=column, sort_by=column)
+        view = self.work.view("By what it is good for")
+        self.desk.do(edits.remove_field(self.desk.plan, field.id))
+        self.known()
+        self.assertEqual([g.name for g in self.work.groups()], ["Not said"])
+        self.work.show_view(view)
+        self.assertEqual((self.work.group_by, self.work.sort_by), ("department", "state"))
+        self.table.grab()
 
     def description_of(self, row: ProjectRow) -> str:
         self.table.go(self.table.rows.index(row))

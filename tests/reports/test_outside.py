@@ -15,6 +15,8 @@ from hexapod.formats.page.content import page_content, page_preview
 from hexapod.formats.page.page import page_html
 from hexapod.formats.plan_json import write_plan
 from hexapod.formats.reports.files import write_report
+from hexapod.plan.deliverables import Deliverable
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.outside import is_outside, outside_tasks
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import (
@@ -59,6 +61,8 @@ def marked_plan(seed: int) -> Plan:
     draft.put(Field("open", f"{OPEN} field", "a0", FieldKind.TEXT, outside=True))
     draft.put(Field("who", f"{OPEN} who", "a1", FieldKind.TEXT, outside=True))
     draft.put(Field("shut", f"{SECRET} field", "a2"))
+    draft.put(Field("aim", f"{OPEN} aim", "a3", outside=True, of=PROJECTS))
+    draft.put(Field("paid", f"{SECRET} paid", "a4", of=PROJECTS))
     for r in sorted(plan.resources):
         draft.put(
             replace(plan.resources[r], name=f"{SECRET} person {r}", initials=f"{SECRET}{r}", email=f"{SECRET}@x.y")
@@ -67,12 +71,14 @@ def marked_plan(seed: int) -> Plan:
     draft = plan.draft()
     for p in plan.projects.values():
         name = f"{OPEN if p.outside else SECRET} project {p.id}"
-        draft.put(replace(p, name=name, department=f"{SECRET} department"))
+        own = ((f"{OPEN} aim", f"{OPEN if p.outside else SECRET} aim of it"), (f"{SECRET} paid", f"{SECRET} payer"))
+        draft.put(replace(p, name=name, department=f"{SECRET} department", fields=own))
     for t in plan.tasks.values():
         seen = OPEN if is_outside(plan, t.id) else SECRET
         fields = ((f"{OPEN} field", f"{seen} value"), (f"{SECRET} field", f"{SECRET} value"))
         draft.put(replace(t, name=f"{seen} task {t.id}", notes=f"{SECRET} note", tags=(f"{SECRET} tag",), fields=fields,
                           stream=f"{SECRET} stream", attachments=(f"{SECRET}.pdf",)))  # fmt: skip
+        draft.put(Deliverable(f"d{t.id}", t.id, f"{SECRET} drawing", "a", f"{SECRET} asked", (f"{SECRET}.pdf",)))
         draft.put(Comment(f"c{t.id}", t.id, f"{SECRET} somebody", MONDAY, f"{SECRET} words"))
     one = sorted(plan.tasks)[0]
     draft.put(Risk("r", plan.tasks[one].project, f"{SECRET} risk", chance=0.5, cause=f"{SECRET} cause",
@@ -124,7 +130,8 @@ class Outside(unittest.TestCase):
             real = {t.name for t in plan.tasks.values() if is_outside(plan, t.id)}
             self.assertEqual({n for n in names if " task " in n}, real)
             values = {value for row in page_content(basis).rows for _, value in row.fields}
-            self.assertEqual(values, {f"{OPEN} value"} if real else set())
+            aims = {f"{OPEN} aim of it"} if any(p.outside for p in plan.projects.values()) else set()
+            self.assertEqual(values, ({f"{OPEN} value"} if real else set()) | aims)
             preview = page_preview(page_content(basis))
             work = next(p for p in preview.parts if p.id == "work")
             self.assertEqual(0 if work.table is None else len(work.table.rows), len(page_content(basis).rows))

@@ -12,10 +12,12 @@ from hexapod.desktop.forms import Form
 from hexapod.desktop.frame.page import Page
 from hexapod.desktop.models.columns import FIXED
 from hexapod.desktop.models.desk import Desk
+from hexapod.desktop.models.project_columns import OWN
 from hexapod.desktop.parts import heading, icon_button, label
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
+from hexapod.plan.kept import PROJECTS, TASKS
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Field, FieldKind
 
@@ -51,7 +53,8 @@ class ColumnsPage(Page):
         self.box.addWidget(heading("Own fields"))
         for field in self.desk.plan.fields_in_order():
             line = QHBoxLayout()
-            line.addWidget(label(f"{field.name}: {field.kind.value}"), 1)
+            of = " of projects" if field.of == PROJECTS else ""
+            line.addWidget(label(f"{field.name}: {field.kind.value}{of}"), 1)
             change = icon_button("info", f"Change {field.name}")
             change.setObjectName(f"changeField.{field.name}")
             change.clicked.connect(lambda _, f=field.id: self._edit_field(f))
@@ -80,6 +83,7 @@ class FieldForm(Form):
     def __init__(self, desk: Desk, leave: Callable[[], None]) -> None:
         super().__init__(desk, "Field", leave)
         self.field_id: str | None = None
+        self.of = TASKS  # of what a new one is
 
     def fill(self) -> None:
         plan = self.desk.plan
@@ -92,12 +96,19 @@ class FieldForm(Form):
             self._kind.addItem(kind.value.capitalize(), kind)
         self._kind.setCurrentIndex(self._kind.findData(found.kind if found else FieldKind.TEXT))
         self._kind.setEnabled(found is None)
+        self._of = QComboBox()
+        self._of.setObjectName("fieldOf")
+        self._of.addItem("Tasks", TASKS)
+        self._of.addItem("Projects", PROJECTS)
+        self._of.setCurrentIndex(self._of.findData(found.of if found else self.of))
+        self._of.setEnabled(found is None)
         self._choices = self.line(", ".join(found.choices) if found else "", "fieldChoices")
         self._formula = self.line(found.formula if found else "", "fieldFormula")
         self._gives = label("", "small", wrap=True)
         self._gives.setObjectName("fieldGives")
         self.field("Name", self._name)
         self.field("Kind", self._kind)
+        self.field("Of", self._of, "What it is filled in for; that of a project can be read at each of its tasks")
         self.field("To choose from", self._choices, "Parted by commas; for a choice")
         self.field("Formula", self._formula, 'For a computed field: if float < 3 d then "tight" else ""')
         self._outside = QCheckBox("People outside may see it")
@@ -169,6 +180,7 @@ class FieldForm(Form):
             found,
             name=self._name.text().strip(),
             kind=self._kind.currentData(),
+            of=self._of.currentData(),
             choices=tuple(c.strip() for c in self._choices.text().split(",") if c.strip()),
             formula=self._formula.text().strip() if self._kind.currentData() is FieldKind.COMPUTED else "",
             outside=self._outside.isChecked(),
@@ -182,7 +194,9 @@ class FieldForm(Form):
             compile_formula(self.desk.plan, said.formula, said)
         is_new = said.id not in self.desk.plan.fields
         self.desk.attempt(edits.save_field(self.desk.plan, said))
-        if is_new:
+        if is_new and said.of == PROJECTS:
+            self.desk.portfolio.show_columns([*self.desk.portfolio.columns, f"{OWN}{said.id}"])
+        elif is_new:
             self.desk.looks.set_columns([*(c.id for c in self.desk.columns.shown()), f"field.{said.id}"])
 
     def _remove(self) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.style import stream_color
 from hexapod.fields.assignment_text import handle
+from hexapod.plan.field_values import own_value
 from hexapod.plan.outline import stream_of
 from hexapod.plan.records import FieldKind
 from hexapod.schedule.schedule import computed_dates
@@ -93,7 +94,8 @@ def _drives(desk: Desk, task_id: str) -> str:
 
 def _choice(desk: Desk, task_id: str) -> str:
     field = desk.plan.fields.get(desk.looks.color_by.removeprefix("field."))
-    return str(dict(desk.plan.tasks[task_id].fields).get(field.name, "–")) if field else "–"
+    value = None if field is None else own_value(desk.plan, desk.plan.tasks[task_id], field)
+    return "–" if value is None else str(value)
 
 
 _KEYS: dict[str, Callable[[Desk, str], str]] = {

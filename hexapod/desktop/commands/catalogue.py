@@ -346,6 +346,7 @@ ACTIONS: tuple[Action, ...] = (
            enabled=_selected),
     Action("projects.open", "Open the project that is looked at", projects.open_project, "Project", ""),
     Action("projects.thresholds", "When projects are late…", projects.show_thresholds, "Workspace", ""),
+    Action("projects.field", "A field of projects…", projects.add_field, "Workspace", "", enabled=_writable),
     Action("projects.why", "Why that project finishes then", projects.show_why, "Project", ""),
     Action("board.put", "On the board, or off it", telling.put_on_board, "Row", "Ctrl+Alt+K", "", ("row", "chart"),
            enabled=_selected),

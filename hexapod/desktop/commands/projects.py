@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from hexapod.desktop.host import Host
 from hexapod.plan import edits
+from hexapod.plan.kept import PROJECTS
 
 
 def look_at_tell(window: Host) -> None:
@@ -37,6 +38,12 @@ def show_page(window: Host) -> None:
 
 def show_requests(window: Host) -> None:
     window.show_part("requests", "telling")
+
+
+def add_field(window: Host) -> None:
+    """A form for an own field of projects."""
+    window.side.show_field(None, PROJECTS)
+    window.side.open_now()
 
 
 def begin_request(window: Host) -> None:

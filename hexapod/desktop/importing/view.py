@@ -32,6 +32,7 @@ from hexapod.formats.import_columns import ColumnMap, ImportedField, guess, titl
 from hexapod.formats.importing import Action, ImportProposal, Outcome, propose
 from hexapod.formats.merging import merge
 from hexapod.formats.tables import Cell, Sheet
+from hexapod.plan.kept import TASKS
 from hexapod.plan.plan import Plan
 
 SAMPLE = 6  # rows of the file that are shown
@@ -195,7 +196,7 @@ class ImportView(QWidget):
         self.sample.clear()
         self.sample.setRowCount(len(rows) + 1)
         self.sample.setColumnCount(width)
-        choices = [*ImportedField, *(f.name for f in self.desk.plan.fields_in_order() if not f.formula)]
+        choices = [*ImportedField, *(f.name for f in self.desk.plan.fields_of(TASKS) if not f.formula)]
         for column in range(width):
             box = QComboBox()
             box.setObjectName(f"importPart{column}")

@@ -19,6 +19,7 @@ from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.estimates import Shape, points_of
 from hexapod.plan.field_values import value_in
+from hexapod.plan.kept import TASKS
 from hexapod.plan.priorities import WORDS
 from hexapod.plan.records import Earns, Held, LimitKind, Task, TaskKind
 from hexapod.schedule.effort import effort_of
@@ -233,7 +234,7 @@ class TaskSettings(QWidget):
         from hexapod.fields.own_text import format_value, parse_value
 
         plan = self._desk.plan
-        shown = [f for f in plan.fields_in_order() if not f.formula]
+        shown = [f for f in plan.fields_of(TASKS) if not f.formula]
         if shown:
             self._box.addWidget(heading("Own fields"))
         for field in shown:

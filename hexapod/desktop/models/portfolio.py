@@ -14,7 +14,7 @@ from hexapod.control.mine import MyMilestone, Reach
 from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.past_finishes import PastFinishes
-from hexapod.desktop.models.project_columns import COLUMNS, USUAL
+from hexapod.desktop.models.project_columns import OWN, USUAL, ProjectColumn, columns_of, own_text
 from hexapod.desktop.models.project_lanes import ProjectLanes, Tasks
 from hexapod.desktop.models.projects_asked import ProjectsAsked
 from hexapod.plan import edits
@@ -98,7 +98,8 @@ class PortfolioWork(QObject):
         self.trouble = ""
         self.group_by = desk.memory.recall("projects_by", str, "department")
         self.sort_by = desk.memory.recall("projects_sorted", str, "state")
-        self.columns = known_columns(desk.memory.recall("projects_columns", list[str], []))
+        self._columns = tuple(desk.memory.recall("projects_columns", list[str], []))
+        self._offered: tuple[object, dict[str, ProjectColumn]] = (None, {})  # of which own fields, and the columns
         self.name = ""  # of the kept view that is on show
         self.only = Only.ALL
         self.text = ""
@@ -184,8 +185,8 @@ class PortfolioWork(QObject):
         self.lanes.show(Tasks(view.tasks) if view.tasks in set(Tasks) else Tasks.NONE)
         self.narrow(
             text=view.text,
-            group_by=view.group_by if view.group_by in GROUPS else "department",
-            sort_by=view.sort_by if view.sort_by in SORTS else "state",
+            group_by=view.group_by if view.group_by in dict(self.ways_to_group()) else "department",
+            sort_by=view.sort_by if view.sort_by in dict(self.ways_to_sort()) else "state",
         )
         self.name = view.name
         self.changed.emit()
@@ -205,9 +206,32 @@ class PortfolioWork(QObject):
 
     def show_columns(self, columns: Iterable[str]) -> None:
         """Those columns, in the order in which they always stand; the usual ones where there is none."""
-        self.columns, self.name = known_columns(columns), ""
+        self._columns, self.name = tuple(columns), ""
         self._desk.memory.keep("projects_columns", list(self.columns))
         self.changed.emit()
+
+    @property
+    def offered(self) -> dict[str, ProjectColumn]:
+        """The columns that there are: the usual ones, and one for each own field of projects."""
+        fields = self._desk.plan.fields
+        if self._offered[0] is not fields:
+            self._offered = fields, columns_of(self._desk.plan)
+        return self._offered[1]
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """Those that are on show, in their order."""
+        wanted = set(self._columns)
+        return tuple(key for key in self.offered if key in wanted) or USUAL
+
+    def ways_to_group(self) -> list[tuple[str, str]]:
+        own = [(f"{OWN}{f.id}", f"by {f.name.lower()}") for f in self._desk.plan.fields_of(PROJECTS)]
+        ways = [(key, words) for key, (words, _) in GROUPS.items()]
+        return [*ways[:-1], *own, ways[-1]]
+
+    def ways_to_sort(self) -> list[tuple[str, str]]:
+        own = [(f"{OWN}{f.id}", f"by {f.name.lower()}") for f in self._desk.plan.fields_of(PROJECTS)]
+        return [*SORTS.items(), *own]
 
     def narrow(
         self,
@@ -296,7 +320,7 @@ class PortfolioWork(QObject):
             found.setdefault(self._group_of(row), []).append(row)
         folds = self.only is Only.ALL and not self.text
         groups = []
-        for name in sorted(found, key=lambda name: (name in UNNAMED.values(), self._group_order(name))):
+        for name in sorted(found, key=lambda name: (name in (*UNNAMED.values(), NOT_SAID), self._group_order(name))):
             calm = [row for row in found[name] if not row.needs_attention]
             some = calm if folds and len(calm) >= FOLDS_FROM and name not in self._opened else []
             groups.append(Group(name, tuple(r for r in found[name] if r not in some), tuple(some)))
@@ -327,7 +351,8 @@ class PortfolioWork(QObject):
     def _words_of(self, row: ProjectRow) -> str:
         """What is looked through for a text."""
         project = self._desk.plan.projects[row.project]
-        return " ".join((project.name, project.department, project.folder, self.leader(project)))
+        own = (own_text(self, row, field) for field in self._desk.plan.fields_of(PROJECTS))
+        return " ".join((project.name, project.department, project.folder, self.leader(project), *own))
 
     def leader(self, project: Project) -> str:
         """Who answers for a project; nothing where nobody does."""
@@ -345,18 +370,23 @@ class PortfolioWork(QObject):
         return [m for m in row.marks if m.reach is Reach.OVERDUE]
 
     def _group_of(self, row: ProjectRow) -> str:
-        return GROUPS[self.group_by][1](self, row) or UNNAMED[self.group_by] if self.group_by in GROUPS else ""
+        if self.group_by in GROUPS:
+            return GROUPS[self.group_by][1](self, row) or UNNAMED[self.group_by]
+        field = self._desk.plan.fields.get(self.group_by.removeprefix(OWN))
+        return (own_text(self, row, field) if field is not None else "") or NOT_SAID
 
     def _group_order(self, name: str) -> tuple[int, str]:
         states = [words.capitalize() for words in STATE_WORDS.values()]
-        return (states.index(name) if self.group_by == "state" and name in states else 0, name.casefold())
+        field = self._desk.plan.fields.get(self.group_by.removeprefix(OWN))
+        order = states if self.group_by == "state" else list(field.choices) if field is not None else []
+        return (order.index(name) if name in order else len(order), name.casefold())
 
     def _order(self, row: ProjectRow) -> tuple:  # type: ignore[type-arg]
         project = self._desk.plan.projects[row.project]
         if self.sort_by == "name":
             leading: tuple[object, ...] = ()
-        elif self.sort_by in COLUMNS:
-            leading = (COLUMNS[self.sort_by].order(self, row),)
+        elif self.sort_by in self.offered:
+            leading = (self.offered[self.sort_by].order(self, row),)
         else:
             leading = (project.rank,)
         room = row.status.room is None, row.status.room or 0
@@ -377,23 +407,20 @@ GROUPS: dict[str, tuple[str, Named]] = {
     "department": ("by department", lambda work, row: _project(work, row).department),
     "folder": ("by folder", lambda work, row: _project(work, row).folder),
     "lead": ("by who leads", lambda work, row: work.leader(_project(work, row))),
+    "stream": ("by stream", lambda work, row: row.stream),
     "priority": ("by priority", lambda work, row: f"Priority {_project(work, row).priority}"),
     "state": ("by how it is", lambda work, row: STATE_WORDS[row.status.state].capitalize()),
     "none": ("in one list", lambda work, row: ""),
 }
 UNNAMED = {
-    "department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular", "priority": "",
-    "state": "", "none": "All projects",
+    "department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular",
+    "stream": "No stream", "priority": "", "state": "", "none": "All projects",
 }  # fmt: skip
+NOT_SAID = "Not said"  # in an own field
 SORTS = {
     "state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
     "week": "by what moved", "late": "by late tasks", "due": "by what is due", "overloads": "by overloads",
-    "cost": "by cost", "budget": "by what is over budget", "priority": "by priority", "name": "by name",
+    "cost": "by cost", "budget": "by what is over budget", "hours": "by hours",
+    "hours_budget": "by what is over its hours", "priority": "by priority", "name": "by name",
     "order": "as they stand",
 }  # fmt: skip
-
-
-def known_columns(columns: Iterable[str]) -> tuple[str, ...]:
-    """Those of them that there are, in their order; the usual ones where there is none."""
-    wanted = set(columns)
-    return tuple(key for key in COLUMNS if key in wanted) or USUAL

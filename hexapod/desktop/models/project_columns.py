@@ -9,6 +9,10 @@ from typing import TYPE_CHECKING, Any
 from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.desktop import dates
 from hexapod.desktop.currency import currency
+from hexapod.fields.own_text import format_value
+from hexapod.plan.field_values import value_in
+from hexapod.plan.kept import PROJECTS
+from hexapod.plan.records import Field, FieldKind
 from hexapod.schedule.slip import working_minutes
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days
@@ -16,6 +20,7 @@ from hexapod.worktime.lengths import format_days
 if TYPE_CHECKING:
     from hexapod.control.summary import ProjectRow
     from hexapod.desktop.models.portfolio import PortfolioWork
+    from hexapod.plan.plan import Plan
 
 TONES = {ProjectState.LATE: "brick", ProjectState.IN_DOUBT: "amber", ProjectState.ON_COURSE: "muted",
          ProjectState.ON_HOLD: "muted", ProjectState.DONE: "muted"}  # fmt: skip
@@ -71,6 +76,10 @@ def _money(amount: int | None, tone: str = "ink") -> Said:
     return (currency().short(amount), tone) if amount else NOTHING
 
 
+def _hours(minutes: int | None, tone: str = "ink") -> Said:
+    return (f"{round(minutes / 60):,} h", tone) if minutes else NOTHING
+
+
 def _day(at: int | None) -> Said:
     return NOTHING if at is None else (dates.last_day(at), "ink")
 
@@ -78,6 +87,10 @@ def _day(at: int | None) -> Said:
 def _over(row: ProjectRow) -> int:
     """By how much it will have cost more than its budget."""
     return row.cost - row.budget if row.budget is not None else 0
+
+
+def _over_hours(row: ProjectRow) -> int:
+    return row.hours - row.hours_budget if row.hours_budget is not None else 0
 
 
 COLUMNS: dict[str, ProjectColumn] = {
@@ -110,6 +123,13 @@ COLUMNS: dict[str, ProjectColumn] = {
         lambda work, row: -row.cost,
     ),
     "budget": ProjectColumn("budget", 84, lambda work, row: _money(row.budget), lambda work, row: -_over(row)),
+    "hours": ProjectColumn(
+        "will take", 84, lambda work, row: _hours(row.hours, "brick" if _over_hours(row) > 0 else "ink"),
+        lambda work, row: -row.hours,
+    ),
+    "hours_budget": ProjectColumn(
+        "hours allowed", 96, lambda work, row: _hours(row.hours_budget), lambda work, row: -_over_hours(row)
+    ),
     "lead": ProjectColumn(
         "led by", 160, lambda work, row: (work.leader(work.project(row.project)) or "–", "ink"),
         lambda work, row: work.leader(work.project(row.project)).casefold() or "\uffff", is_text=True,
@@ -118,9 +138,50 @@ COLUMNS: dict[str, ProjectColumn] = {
         "department", 104, lambda work, row: (work.project(row.project).department or "–", "ink"),
         lambda work, row: work.project(row.project).department.casefold() or "\uffff", is_text=True,
     ),
+    "stream": ProjectColumn(
+        "mostly", 104, lambda work, row: (row.stream or "–", "ink"),
+        lambda work, row: row.stream.casefold() or "\uffff", is_text=True,
+    ),
     "priority": ProjectColumn(
         "priority", 62, lambda work, row: (str(work.project(row.project).priority), "ink"),
         lambda work, row: work.project(row.project).priority,
     ),
 }  # fmt: skip
 USUAL = ("state", "percent", "finish", "room")
+OWN = "field."  # before the id of an own field of projects, where one is a column or groups them
+
+
+def columns_of(plan: Plan) -> dict[str, ProjectColumn]:
+    """Those that there are always, and one for each own field of projects."""
+    return COLUMNS | {f"{OWN}{field.id}": _own_column(field) for field in plan.fields_of(PROJECTS)}
+
+
+def own_text(work: PortfolioWork, row: ProjectRow, field: Field) -> str:
+    """What stands in an own field of a project, as it is read."""
+    value = value_in(field, dict(work.project(row.project).fields).get(field.name))
+    if value is not None and field.kind is FieldKind.DATE:
+        return dates.short_day(int(value))
+    if value is not None and field.kind is FieldKind.PERSON:
+        return work.plan.resources[str(value)].name if value in work.plan.resources else str(value)
+    return format_value(work.plan, field, value)
+
+
+def _own_column(field: Field) -> ProjectColumn:
+    is_number = field.kind in (FieldKind.NUMBER, FieldKind.MONEY)
+
+    def order(work: PortfolioWork, row: ProjectRow) -> tuple[bool, Any]:
+        """The largest number first, choices as they are listed, the rest by its text; what is empty last."""
+        value = value_in(field, dict(work.project(row.project).fields).get(field.name))
+        if value is None:
+            return True, 0
+        if field.kind is FieldKind.CHOICE and value in field.choices:
+            return False, (field.choices.index(str(value)), "")
+        if field.kind is FieldKind.DATE or is_number:
+            return False, (-float(value) if is_number else float(value), "")
+        return False, (len(field.choices), own_text(work, row, field).casefold())
+
+    def words(work: PortfolioWork, row: ProjectRow) -> Said:
+        text = own_text(work, row, field)
+        return (text, "ink") if text else NOTHING
+
+    return ProjectColumn(field.name.lower(), 104, words, order, is_text=not is_number)

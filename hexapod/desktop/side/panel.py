@@ -11,6 +11,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.side.edge import Edge
 from hexapod.desktop.side.pages import Pages
 from hexapod.desktop.theme.style import scaled
+from hexapod.plan.kept import TASKS
 from hexapod.plan.records import LinkKey
 
 WIDTH = 268
@@ -188,8 +189,9 @@ class SidePanel(QFrame):
         self.show_page("split")
         self.pages.split.refresh_now()
 
-    def show_field(self, field: str | None) -> None:
-        self.pages.field.field_id = field
+    def show_field(self, field: str | None, of: str = TASKS) -> None:
+        """An own field; a new one is ``of`` the tasks or the projects unless it is chosen otherwise."""
+        self.pages.field.field_id, self.pages.field.of = field, of
         self.show_page("field")
         self.pages.field.refresh_now()
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 
 from hexapod.control.mine import Reach
 from hexapod.control.status import ProjectState
@@ -17,15 +17,19 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import STATE_WORDS, PortfolioWork
 from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, leader_choice
 from hexapod.errors import HexapodError
-from hexapod.plan.edits import Edit, portfolio
+from hexapod.fields.own_text import format_value, parse_value
+from hexapod.plan.edits import Edit, portfolio, set_project_fields
+from hexapod.plan.field_values import value_in
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.priorities import read_priority
-from hexapod.plan.records import Project
+from hexapod.plan.records import Field, Project
 from hexapod.system.words import count_of
 from hexapod.worktime import clock
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.lengths import format_days, parse_length
 
 HOW_TO_MARK = "Space marks several, to change them together."
+MOST_FIELDS = 20  # that can be filled in for several projects together
 MOST_NAMES, MOST_MARKS, SIGNS = 6, 4, {ProjectState.LATE: "trouble", ProjectState.IN_DOUBT: "attention"}
 
 
@@ -35,13 +39,16 @@ class GlancePage(Page):
         self.work: PortfolioWork = desk.portfolio
         self._registry = registry
         self._said: dict[str, str] = {}  # what was typed and not carried out yet
+        self._said_of = ""  # of which project; nothing where it is of several
         for signal in (desk.changed, desk.computed, desk.past_changed, self.work.changed):
             signal.connect(self.refresh)
 
     def fill(self) -> None:
-        if not self.work.marked:
+        of = "" if self.work.marked else self.work.chosen
+        if of != self._said_of:
+            self._said_of = of
             self._said.clear()
-        else:
+        if self.work.marked:
             self._fill_marked(self.work.marked)
             return
         row, project = self.work.row(self.work.chosen), self.desk.plan.projects.get(self.work.chosen)
@@ -63,6 +70,7 @@ class GlancePage(Page):
         self._fill_word(project)
         self._fill_buttons(project)
         self._fill_figures(row, project)
+        self._fill_own(project)
         self._fill_marks(row)
         self._fill_others(row)
 
@@ -119,6 +127,10 @@ class GlancePage(Page):
         self._typed("Wanted by", "togetherTarget", "18 dec", self._want)
         self._typed("Priority", "togetherPriority", "1 to 9", self._prioritise)
         self._typed("Department", "togetherDepartment", "Exhibitions", self._place)
+        for field in plan.fields_of(PROJECTS)[:MOST_FIELDS]:
+            hint = ", ".join(field.choices)
+            self._typed(field.name, f"togetherField.{field.name}", hint,
+                        lambda text, f=field: self._own_edit(f, self.work.marked, text))  # fmt: skip
         self._fill_leaders(marked)
         self.box.addSpacing(6)
         done = QPushButton("No marks any more")
@@ -191,6 +203,9 @@ class GlancePage(Page):
         if row.cost or row.budget is not None:
             of = "" if row.budget is None else f"of {money.short(row.budget)}"
             self._line("Will have cost", money.short(row.cost), of)
+        if row.hours or row.hours_budget is not None:
+            of = "" if row.hours_budget is None else f"of {round(row.hours_budget / 60):,} h"
+            self._line("Will have taken", f"{round(row.hours / 60):,} h", of)
         self._line("Overloads it is in", str(row.overloads))
 
     def _line(self, words: str, figure: str, beside: str = "") -> None:
@@ -201,6 +216,35 @@ class GlancePage(Page):
             line.addWidget(label(beside, "small"))
         line.addWidget(label(figure, "value"))
         self.box.addLayout(line)
+
+    def _fill_own(self, project: Project) -> None:
+        """Own fields of projects, to be filled in where they are read."""
+        plan, values = self.desk.plan, dict(project.fields)
+        fields = plan.fields_of(PROJECTS)
+        if fields:
+            self.box.addWidget(heading("Own fields"))
+        for field in fields:
+            self.box.addWidget(label(field.name, "muted"))
+            text = format_value(plan, field, value_in(field, values.get(field.name)))
+            name = f"glanceField.{field.name}"
+            line = self.input_line(self._said.get(name, text), name, field.name, ", ".join(field.choices))
+            line.textEdited.connect(lambda typed, name=name: self._said.update({name: typed}))
+            line.editingFinished.connect(lambda line=line, f=field, was=text: self._set_own(f, project.id, line, was))
+            self.box.addWidget(line)
+
+    def _set_own(self, field: Field, project: str, line: QLineEdit, was: str) -> None:
+        self._said.pop(line.objectName(), None)
+        if line.text().strip() == was or self.desk.is_read_only:
+            return
+        try:
+            self.desk.do(self._own_edit(field, [project], line.text()))
+        except HexapodError as error:
+            line.setText(was)
+            self.desk.told.emit(str(error), "trouble", False)
+
+    def _own_edit(self, field: Field, projects: list[str], text: str) -> Edit:
+        value = parse_value(self.desk.plan, field, text, dates.reader())
+        return set_project_fields(self.desk.plan, projects, {field.name: value})
 
     def _fill_marks(self, row: ProjectRow) -> None:
         plan = self.desk.plan

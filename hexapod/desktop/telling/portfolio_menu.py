@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget, QWidgetAction
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import PortfolioWork
-from hexapod.desktop.models.project_columns import COLUMNS
+from hexapod.desktop.models.project_columns import OWN
 from hexapod.plan.bounds import LONGEST_NAME
 
-MOST_VIEWS = 9  # that are offered in one menu
+MOST_VIEWS, MOST_COLUMNS = 9, 12  # that are offered in one menu
+MONEY, WHOSE = ("cost", "budget", "hours", "hours_budget"), ("lead", "department", "stream", "priority")
 
 
 class PortfolioMenu(QMenu):
@@ -38,10 +41,28 @@ class PortfolioMenu(QMenu):
         self.addSeparator()
         columns = self.addMenu("Columns")
         assert columns is not None
-        for key, column in COLUMNS.items():
-            action = self._check(columns, column.title, key in work.columns)
-            action.triggered.connect(lambda on, k=key: self._turn(k, on))
+        own = [key for key in work.offered if key.startswith(OWN)]
+        apart = {"Money and hours": MONEY, "Whose and what": WHOSE, "Own fields": own}
+        self._offer(columns, [key for key in work.offered if key not in {k for some in apart.values() for k in some}])
+        for words, keys in apart.items():
+            if keys:
+                below = columns.addMenu(words)
+                assert below is not None
+                self._offer(below, keys)
+        columns.addSeparator()
+        columns.addAction(self._registry.qt("projects.field"))
         self.addAction(self._registry.qt("projects.thresholds"))
+
+    def _offer(self, menu: QMenu, keys: Sequence[str]) -> None:
+        """Columns to be turned on and off, in menus that are not too long."""
+        shown = self._work.columns
+        for key in keys[:MOST_COLUMNS]:
+            action = self._check(menu, self._work.offered[key].title.replace("&", "&&"), key in shown)
+            action.triggered.connect(lambda on, k=key: self._turn(k, on))
+        if keys[MOST_COLUMNS:]:
+            more = menu.addMenu("More")
+            assert more is not None
+            self._offer(more, keys[MOST_COLUMNS:])
 
     def _add_name(self) -> None:
         """A line to keep what is on show under a name."""

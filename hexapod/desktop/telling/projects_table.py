@@ -15,7 +15,6 @@ from hexapod.desktop.chart.timescale import TimeScale, marks
 from hexapod.desktop.frame.walked import ROW, Heading, WalkedTable
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import Folded, PortfolioWork
-from hexapod.desktop.models.project_columns import COLUMNS
 from hexapod.desktop.models.project_lanes import Lane, Tasks
 from hexapod.desktop.telling.drawn_lane import DrawnLane
 from hexapod.desktop.theme.style import color, faded, font, scaled, stream_color
@@ -208,7 +207,7 @@ class ProjectsTable(WalkedTable):
 
     def texts(self, row: ProjectRow) -> list[tuple[str, str]]:
         """The words of each column that is on show, and their tone."""
-        return [COLUMNS[key].words(self._work, row) for key in self._shown()]
+        return [self._work.offered[key].words(self._work, row) for key in self._shown()]
 
     def scale(self) -> TimeScale:
         """All that is on show in the room there is, unless somebody looked closer."""
@@ -224,21 +223,25 @@ class ProjectsTable(WalkedTable):
 
     def _box(self) -> QRectF:
         """Where the bars lie."""
-        left = scaled(LEFT + NAME + _wide(self._shown()) + 14)
+        left = scaled(LEFT + NAME + self._wide(self._shown()) + 14)
         return QRectF(left, 0, max(20, self.viewport().width() - left - scaled(LEFT)), self.viewport().height())
 
     def _shown(self) -> list[str]:
         """The columns that there is room for: the bars keep theirs, and with tasks they want more."""
         columns = self._work.columns
         shown = list(columns if self._work.lanes.shown is Tasks.NONE else columns[:1])
-        while shown and self.viewport().width() - scaled(NAME + _wide(shown)) < scaled(LEAST_SCALE):
+        while shown and self.viewport().width() - scaled(NAME + self._wide(shown)) < scaled(LEAST_SCALE):
             shown.pop()
         return shown
+
+    def _wide(self, columns: Iterable[str]) -> int:
+        """The width of columns."""
+        return sum(self._work.offered[key].width for key in columns)
 
     def paint_names(self, painter: QPainter) -> None:
         draw_text(painter, font(9), "project", QRectF(scaled(LEFT), 4, scaled(NAME), 20))
         left = float(scaled(LEFT + NAME))
-        for column in map(COLUMNS.__getitem__, self._shown()):
+        for column in map(self._work.offered.__getitem__, self._shown()):
             box = QRectF(left, 4, scaled(column.width) - 8, 20)
             draw_text(painter, font(9), column.title, box, right=not column.is_text)
             left += scaled(column.width)
@@ -269,7 +272,7 @@ class ProjectsTable(WalkedTable):
         name = self._desk.plan.projects[row.project].name
         draw_text(painter, font(9.5), name, QRectF(scaled(LEFT), top, scaled(NAME) - 10, height))
         left = float(scaled(LEFT + NAME))
-        for column in map(COLUMNS.__getitem__, self._shown()):
+        for column in map(self._work.offered.__getitem__, self._shown()):
             words, tone = column.words(self._work, row)
             painter.setPen(color(tone))
             strong = tone in ("brick", "amber")
@@ -398,8 +401,3 @@ class ProjectsTable(WalkedTable):
                 QPointF(x - 3 + off, bar.top() - 3), QPointF(x + off, bar.top() - 3),
                 QPointF(x + off, bar.bottom() + 3), QPointF(x - 3 + off, bar.bottom() + 3),
             )  # fmt: skip
-
-
-def _wide(columns: Iterable[str]) -> int:
-    """The width of columns."""
-    return sum(COLUMNS[key].width for key in columns)

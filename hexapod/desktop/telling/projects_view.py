@@ -13,7 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.portfolio import GROUPS, SORTS, STATE_WORDS, Only
+from hexapod.desktop.models.portfolio import STATE_WORDS, Only
 from hexapod.desktop.models.project_lanes import Tasks
 from hexapod.desktop.parts import Sentence, card, choice_button, heading
 from hexapod.desktop.telling.counts_picture import CountsPicture
@@ -136,8 +136,8 @@ class ProjectsView(Part):
     def refresh(self) -> None:
         work = self.work
         work.look()
-        offer(self._group, [(key, words) for key, (words, _) in GROUPS.items()], work.group_by)
-        offer(self._sort, list(SORTS.items()), work.sort_by)
+        offer(self._group, work.ways_to_group(), work.group_by)
+        offer(self._sort, work.ways_to_sort(), work.sort_by)
         if self._find.text() != work.text:
             self._find.setText(work.text)
         self.views.setText(work.name or "View")

@@ -14,8 +14,10 @@ from hexapod.desktop.parts import heading, label, leader_choice
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.edits.progress import refuse_early_status
+from hexapod.plan.field_values import value_in
+from hexapod.plan.kept import PROJECTS
 from hexapod.plan.ranks import ranks_between
-from hexapod.plan.records import Direction, OutOfOrder, Project
+from hexapod.plan.records import Direction, Field, FieldValue, OutOfOrder, Project
 from hexapod.schedule.words import GAP_WORDS
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import today
@@ -54,6 +56,7 @@ class ProjectForm(Form):
             self.field("Status date", self._status, "Up to when progress is told: fri, 16 oct; the rest lies ahead")
         self._fill_rules(shown)
         self._fill_place(shown)
+        self._fill_own(shown)
         self.buttons("Save" if found else "Add the project")
         begins_later = self._status is not None and self.begins_at == self._status.objectName()
         (self._status if self._status is not None and begins_later else self._name).setFocus()
@@ -108,6 +111,31 @@ class ProjectForm(Form):
             box.setVisible(shown.id in self.desk.plan.projects)  # nobody archives what is only being made
             self.box.addWidget(box)
 
+    def _fill_own(self, shown: Project) -> None:
+        """Own fields of projects."""
+        from hexapod.fields.own_text import format_value
+
+        plan, values = self.desk.plan, dict(shown.fields)
+        self._own: list[tuple[Field, QLineEdit]] = []
+        fields = plan.fields_of(PROJECTS)
+        if fields:
+            self.box.addWidget(heading("Own fields"))
+        for field in fields:
+            text = format_value(plan, field, value_in(field, values.get(field.name)))
+            line = self.line(text, f"projectField.{field.name}")
+            line.setCompleter(QCompleter(list(field.choices), line) if field.choices else None)
+            self.field(field.name, line, ", ".join(field.choices))
+            self._own.append((field, line))
+
+    def _own_values(self, project: Project) -> tuple[tuple[str, FieldValue], ...]:
+        """With what was typed. ``BadText`` where a field does not take it."""
+        from hexapod.fields.own_text import parse_value
+
+        values: dict[str, FieldValue | None] = dict(project.fields)
+        for field, line in self._own:
+            values[field.name] = parse_value(self.desk.plan, field, line.text(), dates.reader())
+        return tuple((name, value) for name, value in values.items() if value is not None)
+
     def _units(self, project: str) -> Units:
         """Lengths of a project that is not there yet are of the usual week."""
         return units_of(self.desk.plan, project) if project in self.desk.plan.projects else USUAL
@@ -139,6 +167,7 @@ class ProjectForm(Form):
             on_hold=self._held.isChecked(),
             outside=self._outside.isChecked(),
             archived=self._archived.isChecked(),
+            fields=self._own_values(found),
         )
         if changed.status_date != found.status_date:
             refuse_early_status(changed, changed.status_date)

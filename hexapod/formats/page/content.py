@@ -10,7 +10,7 @@ from hexapod.fields.own_text import format_value
 from hexapod.plan.field_values import value_in
 from hexapod.plan.outline import Row, rows
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import DAY, Field, Task, TaskKind
+from hexapod.plan.records import DAY, Field, Project, Task, TaskKind
 from hexapod.reports.basis import Basis
 from hexapod.reports.catalogue import below_of
 from hexapod.reports.parts.control import risks
@@ -81,7 +81,7 @@ def _rows(basis: Basis) -> list[PageRow]:
     found = []
     for project_id, row in shown:
         if row is None:
-            found.append(_project_row(basis, project_id, standing.get(project_id)))
+            found.append(_project_row(basis, project_id, standing.get(project_id), names))
             continue
         task = plan.tasks[row.task]
         is_summary = plan.is_summary(task.id)
@@ -103,21 +103,21 @@ def _rows(basis: Basis) -> list[PageRow]:
     return found
 
 
-def _values(plan: Plan, fields: dict[str, Field], task: Task) -> list[tuple[str, str]]:
+def _values(plan: Plan, fields: dict[str, Field], holder: Task | Project) -> list[tuple[str, str]]:
     """Own fields that are filled in, as they are read."""
     texts = ((name, format_value(plan, fields[name], value_in(fields[name], value)))
-             for name, value in task.fields if name in fields)  # fmt: skip
+             for name, value in holder.fields if name in fields)  # fmt: skip
     return [(name, text) for name, text in texts if text]
 
 
-def _project_row(basis: Basis, project_id: str, row: ProjectRow | None) -> PageRow:
+def _project_row(basis: Basis, project_id: str, row: ProjectRow | None, names: dict[str, Field]) -> PageRow:
     project = basis.plan.projects[project_id]
     if row is None:
         return PageRow(0, project.name, "project", None, None, 0.0)
     state = "" if row.status.state is ProjectState.ON_COURSE else STATE_WORDS[row.status.state]
     return PageRow(
         0, project.name, "project", row.start, row.finish, round(row.status.percent, 1), state,
-        target=project.target_finish,
+        target=project.target_finish, fields=tuple(_values(basis.plan, names, project)),
     )  # fmt: skip
 
 

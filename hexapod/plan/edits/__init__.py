@@ -43,6 +43,7 @@ from hexapod.plan.edits.describing import (
     replace_text,
     save_field,
     set_fields,
+    set_project_fields,
     set_tags,
     text_of,
 )
@@ -255,6 +256,7 @@ __all__ = [
     "set_moves_together",
     "set_occurrences",
     "set_percent",
+    "set_project_fields",
     "set_reminders",
     "set_rest",
     "set_rule",

@@ -68,7 +68,8 @@ def _closed(plan: Plan, project: Project, tasks: list[Task]) -> Plan:
             calendars[calendar.id] = calendar
             wanted.add(calendar.base)
     records += [to_come(d) for t in inside for d in plan.deliverables_of(t)]
-    fields = {name for t in tasks for name, _ in t.fields}
+    holders: list[Project | Task] = [project, *tasks]
+    fields = {name for holder in holders for name, _ in holder.fields}
     records += [f for f in plan.fields.values() if f.name in fields]
     return Plan.of([*calendars.values(), *records, *resources, *assignments])
 

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, new_id, quoted
-from hexapod.plan.plan import Draft, Plan
+from hexapod.plan.plan import Draft, Gone, Plan
 from hexapod.plan.records import Comment, Field, FieldValue, Task
 
 
@@ -85,6 +85,22 @@ def set_fields(plan: Plan, task_ids: Iterable[str], values: Mapping[str, FieldVa
     return Edit(f"Set {', '.join(values)} of {quoted([plan.task(t).name for t in tasks])}", change)
 
 
+def set_project_fields(plan: Plan, project_ids: Iterable[str], values: Mapping[str, FieldValue | None]) -> Edit:
+    """The same of projects."""
+    projects = list(project_ids)
+
+    def change(draft: Draft) -> None:
+        for project_id in projects:
+            project = draft.get("projects", project_id)
+            if project is None:
+                raise Gone
+            kept = {name: value for name, value in {**dict(project.fields), **values}.items() if value is not None}
+            draft.put(replace(project, fields=tuple(kept.items())))
+
+    names = [plan.project(p).name for p in projects]
+    return Edit(f"Set {', '.join(values)} of {quoted(names, 'projects')}", change)
+
+
 def pattern_of(text: str, *, exact: bool) -> re.Pattern[str]:
     """What finds a text as it is written, or whatever its capitals."""
     return re.compile(re.escape(text), 0 if exact else re.IGNORECASE)
@@ -112,7 +128,8 @@ def replace_text(plan: Plan, task_ids: Iterable[str], field: str, text: str, by:
 
 
 def _rename_values(draft: Draft, name: str, to: str | None) -> None:
-    for task in list(draft.before.tasks.values()):
-        if any(field == name for field, _ in task.fields):
-            kept = tuple((to if f == name else f, v) for f, v in task.fields if f != name or to is not None)
-            draft.put(replace(task, fields=kept))
+    holders = (*draft.before.tasks.values(), *draft.before.projects.values())
+    for holder in holders:
+        if any(field == name for field, _ in holder.fields):
+            kept = tuple((to if f == name else f, v) for f, v in holder.fields if f != name or to is not None)
+            draft.put(replace(holder, fields=kept))
