@@ -16,8 +16,10 @@ from hexapod.control.money import Costing, OverBudget, over_budgets
 from hexapod.control.outlay import budgets_of, outlays
 from hexapod.control.status import STATE_WORDS, ProjectState, ProjectStatus, leaf_slots, leaves_by_project, status_of
 from hexapod.plan.records import DAY, Task
+from hexapod.schedule.drifting import reference_of
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule, driving_links
+from hexapod.schedule.slip import working_minutes
 from hexapod.schedule.states import STATES
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
@@ -30,8 +32,10 @@ class ProjectRow:
     """A project at a glance. ``next_due`` is when the next milestone is planned, or else the finish; ``overloads`` are
     those that it takes part in; ``average`` is the mean duration of its leaves in minutes of work; ``cost`` is what it
     will all have cost, ``budget`` None where none was set; ``hours`` and ``hours_budget`` are the same in minutes of
-    work. ``stream`` is that of most of its leaves. ``marks`` are its milestones by time; ``holds_up`` are other
-    projects whose critical work waits for its own, ``leads_to`` all into which a link leads from it."""
+    work. ``stream`` is that of most of its leaves, ``tasks`` how many these are, ``since_baseline`` by how many working
+    minutes it finishes later than in its baseline, None where it has none. ``marks`` are its milestones by time;
+    ``holds_up`` are other projects whose critical work waits for its own, ``leads_to`` all into which a link leads from
+    it."""
 
     project: str
     status: ProjectStatus
@@ -45,6 +49,8 @@ class ProjectRow:
     hours: int
     hours_budget: int | None
     stream: str = ""
+    tasks: int = 0
+    since_baseline: int | None = None
     marks: tuple[MyMilestone, ...] = ()
     holds_up: tuple[str, ...] = ()
     leads_to: tuple[str, ...] = ()
@@ -91,7 +97,8 @@ def summary_of(schedule: Schedule, now: int, demand: Demand | None = None) -> Su
         ProjectRow(
             p, statuses[p], int(schedule.start[slots[p]].min()) if len(slots[p]) else None,
             schedule.project_finish.get(p), _next_due(marks[p], schedule.project_finish.get(p), now), loaded[p],
-            counts.average([p]), *money[p][0], counts.stream[p], marks[p], held[p], led[p],
+            counts.average([p]), *money[p][0], counts.stream[p], len(slots[p]), _since_baseline(schedule, p),
+            marks[p], held[p], led[p],
         )
         for p in shown
     )  # fmt: skip
@@ -131,6 +138,15 @@ def _next_due(marks: Iterable[MyMilestone], finish: int | None, now: int) -> int
 def _marks(schedule: Schedule, milestones: list[Task], now: int) -> tuple[MyMilestone, ...]:
     found = [milestone_of(schedule, task, now) for task in milestones]
     return tuple(sorted(found, key=lambda mark: (mark.at, mark.task)))
+
+
+def _since_baseline(schedule: Schedule, project: str) -> int | None:
+    plan, finish = schedule.plan, schedule.project_finish.get(project)
+    baseline = reference_of(plan, project)
+    if baseline is None or not baseline.tasks or finish is None:
+        return None
+    then = max(row.finish for row in baseline.tasks)
+    return working_minutes(schedule, plan.projects[project].calendar, then, finish)
 
 
 def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from collections import Counter
 from itertools import pairwise
 
 from msgspec.structs import replace
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
+from hexapod.control.baselines import baseline_of
 from hexapod.control.status import ProjectState
 from hexapod.control.summary import ProjectRow, summary_of
 from hexapod.desktop.frame.walked import Heading
@@ -20,6 +22,7 @@ from hexapod.desktop.models.project_lanes import Lane, Tasks
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
 from hexapod.plan.kept import PROJECTS
+from hexapod.plan.outline import stream_of
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import DAY as CLOCK_DAY
 from hexapod.plan.records import FieldKind, Project, Task, TaskKind
@@ -280,6 +283,31 @@ class Projects(WindowCase):
         self.work.show_view(view)
         self.assertEqual((self.work.group_by, self.work.sort_by), ("department", "state"))
         self.table.grab()
+
+    def test_tasks_are_counted_by_what_is_chosen_and_drift_is_from_the_baseline(self) -> None:
+        picture = self.view.sizes
+        plan = self.desk.plan
+        leaves = [t for t in plan.tasks if not plan.is_summary(t)]
+        for way, expected in (
+            ("priority", Counter(str(plan.tasks[t].priority) for t in leaves)),
+            ("department", Counter(plan.projects[plan.tasks[t].project].department or "No department" for t in leaves)),
+            ("stream", Counter(stream_of(plan, t) for t in leaves)),
+        ):  # fmt: skip
+            box = self.find(QComboBox, "portfolioSizesBy")
+            box.activated.emit(box.findData(way))
+            settle()
+            self.assertEqual(dict(picture.counts), dict(expected), way)
+            self.assertTrue(picture.accessibleName().startswith(f"Tasks by {way}"), picture.accessibleName())
+            picture.grab()
+        row = self.work.row("q4")
+        assert row is not None
+        self.assertIsNone(row.since_baseline)
+        self.desk.do(edits.keep_baseline(plan, baseline_of(self.desk.schedule, "q4", "b4", "First", MONDAY)))
+        self.desk.do(edits.set_durations(self.desk.plan, ["q4a"], 7 * DAY))
+        self.known()
+        row = self.work.row("q4")
+        assert row is not None
+        self.assertEqual(COLUMNS["baseline"].words(self.work, row), ("2 d later", "amber"))
 
     def description_of(self, row: ProjectRow) -> str:
         self.table.go(self.table.rows.index(row))

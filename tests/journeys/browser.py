@@ -65,13 +65,19 @@ class Browser:
     def resize(self, width: int, height: int) -> None:
         self._ask("POST", "/window/rect", {"width": width, "height": height})
 
-    def _tell(self, command: str, **params: Any) -> None:
+    def _tell(self, command: str, **params: Any) -> Any:
         """A command of the Chrome DevTools Protocol (https://chromedevtools.github.io/devtools-protocol/)."""
-        self._ask("POST", "/goog/cdp/execute", {"cmd": command, "params": params})
+        return self._ask("POST", "/goog/cdp/execute", {"cmd": command, "params": params})
 
-    def prefer(self, scheme: str) -> None:
-        """As if the reader preferred ``light`` or ``dark``."""
-        self._tell("Emulation.setEmulatedMedia", features=[{"name": "prefers-color-scheme", "value": scheme}])
+    def prefer(self, scheme: str, *, on_paper: bool = False) -> None:
+        """As if the reader preferred ``light`` or ``dark``; or as it is printed."""
+        preferred = [{"name": "prefers-color-scheme", "value": scheme}]
+        self._tell("Emulation.setEmulatedMedia", media="print" if on_paper else "", features=preferred)
+
+    def roles(self) -> list[str]:
+        """What each thing of the page is to who has it read aloud."""
+        found = self._tell("Accessibility.getFullAXTree")["nodes"]
+        return [node["role"]["value"] for node in found if not node["ignored"]]
 
     def phone(self, width: int, height: int) -> None:
         """As on a phone of that size."""

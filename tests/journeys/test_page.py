@@ -94,6 +94,32 @@ class PageInABrowser(unittest.TestCase):
         self.assertTrue(browser.run("return document.querySelector('#scroll').scrollWidth > 390"))
         self.assertTrue(browser.run("return document.querySelector('#find').getClientRects().length > 0"))
 
+    def test_no_date_is_cut_and_on_paper_it_is_light_and_as_wide_as_the_sheet(self) -> None:
+        browser = self.opened(rich_plan(4))
+        cut = "return [...document.querySelectorAll('#rows tbody td')].filter(c => !c.classList.contains('c') && " \
+              "c.scrollWidth > c.clientWidth + 1).map(c => c.textContent)"  # fmt: skip
+        self.assertEqual(browser.run(cut), [])
+        browser.prefer("dark")
+        browser.phone(1000, 700)
+        browser.prefer("dark", on_paper=True)
+        self.assertEqual(browser.run(cut), [])
+        self.assertEqual(browser.run("return getComputedStyle(document.body).color"), "rgb(30, 43, 49)")
+        wide = (
+            "return Math.max(...[...document.querySelectorAll('#rows .c')].map(c => c.getBoundingClientRect().right))"
+        )
+        self.assertLessEqual(browser.run(wide), 1000)
+
+    def test_who_has_it_read_aloud_hears_a_table(self) -> None:
+        plan = rich_plan(4)
+        browser = self.opened(plan)
+        browser.run("document.getElementById('chart').scrollIntoView()")
+        roles = browser.roles()
+        every = sum(1 for p in plan.projects for r in rows(plan, p) if r.task) + len(plan.projects)
+        self.assertGreaterEqual(roles.count("row"), every)
+        self.assertEqual(roles.count("rowheader"), every)
+        self.assertGreaterEqual(roles.count("cell"), 6 * every)
+        self.assertIn("columnheader", roles)
+
     def test_hostile_names_are_only_read(self) -> None:
         browser = self.opened(hostile_plan())
         self.assertEqual(browser.run("return document.querySelectorAll('script').length"), 1)

@@ -101,6 +101,7 @@ class PortfolioWork(QObject):
         self._columns = tuple(desk.memory.recall("projects_columns", list[str], []))
         self._offered: tuple[object, dict[str, ProjectColumn]] = (None, {})  # of which own fields, and the columns
         self.name = ""  # of the kept view that is on show
+        self.counted = desk.memory.recall("projects_counted", str, "priority")  # by what tasks are
         self.only = Only.ALL
         self.text = ""
         self.chosen = desk.project or ""
@@ -334,6 +335,28 @@ class PortfolioWork(QObject):
         found[Only.OVERDUE] = sum(len(self._overdue(row)) for row in rows)
         return found
 
+    def count_by(self, way: str) -> None:
+        """Count tasks by something else, beneath the projects."""
+        self.counted = way
+        self._desk.memory.keep("projects_counted", way)
+        self.changed.emit()
+
+    def task_counts(self) -> list[tuple[str, int]]:
+        """How many tasks there are of each: the priorities in order, departments and streams the largest first."""
+        if self.summary is None:
+            return []
+        if self.counted == "department":
+            found = Counter[str]()
+            for row in self.rows():
+                found[self.project(row.project).department or UNNAMED["department"]] += row.tasks
+        elif self.counted == "stream":
+            found = Counter(self.summary.streams)
+        else:
+            return [(str(key), count) for key, count in sorted(self.summary.priorities.items())]
+        most = found.most_common(MOST_COUNTED)
+        rest = sum(found.values()) - sum(count for _, count in most)
+        return [*most, *([("others", rest)] if rest else [])]
+
     def _is_wanted(self, row: ProjectRow) -> bool:
         is_named = not self.text or self.text.casefold() in self._words_of(row).casefold()
         if not is_named and row.project not in self.asked.found:
@@ -416,10 +439,13 @@ UNNAMED = {
     "department": "No department", "folder": "In no folder", "lead": "Led by nobody in particular",
     "stream": "No stream", "priority": "", "state": "", "none": "All projects",
 }  # fmt: skip
+COUNTED = {"priority": "Tasks by priority", "department": "Tasks by department", "stream": "Tasks by stream"}
+MOST_COUNTED = 9  # of departments or streams; the others are one
 NOT_SAID = "Not said"  # in an own field
 SORTS = {
     "state": "worst first", "finish": "by finish", "room": "by room to the target", "percent": "by what is done",
-    "week": "by what moved", "late": "by late tasks", "due": "by what is due", "overloads": "by overloads",
+    "week": "by what moved", "baseline": "by drift from the baseline",
+    "late": "by late tasks", "due": "by what is due", "overloads": "by overloads",
     "cost": "by cost", "budget": "by what is over budget", "hours": "by hours",
     "hours_budget": "by what is over its hours", "priority": "by priority", "name": "by name",
     "order": "as they stand",

@@ -58,7 +58,10 @@ def _moved(work: PortfolioWork, row: ProjectRow) -> int | None:
 
 
 def _in_a_week(work: PortfolioWork, row: ProjectRow) -> Said:
-    by = _moved(work, row)
+    return _moved_words(work, row, _moved(work, row))
+
+
+def _moved_words(work: PortfolioWork, row: ProjectRow, by: int | None) -> Said:
     if not by:
         return NOTHING if by is None else ("as it was", "muted")
     return f"{_days(work, row, by)} {'later' if by > 0 else 'sooner'}", "amber" if by > 0 else "ink"
@@ -108,6 +111,10 @@ COLUMNS: dict[str, ProjectColumn] = {
         "to target", 82, _to_target, lambda work, row: (row.status.room is None, row.status.room or 0)
     ),
     "week": ProjectColumn("since last week", 108, _in_a_week, lambda work, row: -(_moved(work, row) or 0)),
+    "baseline": ProjectColumn(
+        "since the baseline", 124, lambda work, row: _moved_words(work, row, row.since_baseline),
+        lambda work, row: (row.since_baseline is None, -(row.since_baseline or 0)),
+    ),
     "late": ProjectColumn(
         "late tasks", 70, lambda work, row: _count(row.status.late, "brick"), lambda work, row: -row.status.late
     ),

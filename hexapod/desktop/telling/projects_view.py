@@ -13,7 +13,7 @@ from hexapod.desktop import dates
 from hexapod.desktop.action import Registry
 from hexapod.desktop.frame.part import Part, offer
 from hexapod.desktop.models.desk import Desk
-from hexapod.desktop.models.portfolio import STATE_WORDS, Only
+from hexapod.desktop.models.portfolio import COUNTED, STATE_WORDS, Only
 from hexapod.desktop.models.project_lanes import Tasks
 from hexapod.desktop.parts import Sentence, card, choice_button, heading
 from hexapod.desktop.telling.counts_picture import CountsPicture
@@ -111,11 +111,11 @@ class ProjectsView(Part):
         line.setContentsMargins(0, 6, 0, 0)
         line.setSpacing(12)
         self.how_far = CountsPicture("portfolioHowFar", "Tasks by how far they are")
-        self.priorities = CountsPicture("portfolioPriorities", "Tasks by priority")
+        self.sizes = CountsPicture("portfolioSizes", "Tasks by priority")
         due, self._due = card()
         due.setAccessibleName("Due next")
         line.addWidget(self.how_far, 4)
-        line.addWidget(self.priorities, 4)
+        line.addWidget(self.sizes, 5)
         line.addWidget(due, 5)
         self._foot.setLayout(line)
         self._foot.setFixedHeight(scaled(FOOT))
@@ -151,7 +151,8 @@ class ProjectsView(Part):
         if summary is None:
             return
         self.how_far.show_counts([(SHORT_THIRDS[third], summary.done.get(third, 0)) for third in THIRDS])
-        self.priorities.show_counts([(str(key), count) for key, count in sorted(summary.priorities.items())])
+        self.sizes.offer(list(COUNTED.items()), work.counted, work.count_by)
+        self.sizes.show_counts(work.task_counts())
         self._show_due()
 
     def _show_due(self) -> None:

@@ -267,6 +267,7 @@ def _sheet(p: Palette) -> str:
     QCheckBox::indicator:checked {{ background: {p.petrol}; border-color: {p.petrol};
                  image: url({_picture_file("check", p)}); }}
     QCheckBox:focus {{ color: {p.petrol}; }}
+    QComboBox[role="flat"] {{ border: none; background: transparent; font-weight: 600; padding: 0 4px; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox::down-arrow {{ image: url({_picture_file("chevron-down", p)}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.rule}; outline: none;

@@ -24,8 +24,7 @@ FEW_PROJECTS = 1  # of so many there is no table of projects
 
 @dataclass(frozen=True)
 class PageRow:
-    """A project or a row of one. ``level`` 0 is a project; times are minutes, None where there are none. ``after`` are
-    the numbers of rows of the page that it waits for."""
+    """A project or a row of one. ``level`` 0 is a project; times are minutes, None where there are none."""
 
     level: int
     name: str
@@ -38,7 +37,6 @@ class PageRow:
     who: str = ""
     target: int | None = None
     fields: tuple[tuple[str, str], ...] = ()
-    after: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -67,40 +65,33 @@ def page_content(basis: Basis, title: str = "") -> PageContent:
 
 
 def _rows(basis: Basis) -> list[PageRow]:
-    plan, schedule = basis.plan, basis.schedule
+    plan = basis.plan
     standing = {row.project: row for row in basis.rows}
-    place: dict[str, int] = {}
-    shown: list[tuple[str, Row | None]] = []
-    for project in basis.projects():
-        shown.append((project.id, None))
-        for each in rows(plan, project.id):
-            if each.task:
-                place[each.task] = len(shown)
-                shown.append((project.id, each))
     names = {f.name: f for f in plan.fields_in_order() if not basis.outside or f.outside}
     found = []
-    for project_id, row in shown:
-        if row is None:
-            found.append(_project_row(basis, project_id, standing.get(project_id), names))
-            continue
-        task = plan.tasks[row.task]
-        is_summary = plan.is_summary(task.id)
-        there = schedule.has(task.id)
-        dates = schedule.dates(task.id) if there else None
-        late = schedule.late_of(task.id) if there and not is_summary else None
-        is_moment = not is_summary and (task.kind is TaskKind.MILESTONE or not task.minutes)
-        percent = task.percent if not is_summary else float(schedule.network.percents[schedule.slots[task.id]])
-        who = "" if basis.outside else ", ".join(plan.resources[a.resource].name for a in plan.assignments_of(task.id))
-        after = [place[x.predecessor] for x in plan.links_into(task.id) if x.predecessor in place]
-        found.append(PageRow(
-            row.level + 1, task.name, "summary" if is_summary else "milestone" if is_moment else "task",
-            None if dates is None else dates.start, None if dates is None else dates.finish, round(percent, 1),
-            "done" if task.is_done else "late" if late is not None else "",
-            bool(dates is not None and dates.critical and not basis.outside and not task.is_done),
-            who, task.target,
-            tuple(_values(plan, names, task)), tuple(sorted(after)),
-        ))  # fmt: skip
+    for project in basis.projects():
+        found.append(_project_row(basis, project.id, standing.get(project.id), names))
+        found += [_task_row(basis, each, names) for each in rows(plan, project.id) if each.task]
     return found
+
+
+def _task_row(basis: Basis, row: Row, names: dict[str, Field]) -> PageRow:
+    plan, schedule = basis.plan, basis.schedule
+    task = plan.tasks[row.task]
+    is_summary = plan.is_summary(task.id)
+    there = schedule.has(task.id)
+    dates = schedule.dates(task.id) if there else None
+    late = schedule.late_of(task.id) if there and not is_summary else None
+    is_moment = not is_summary and (task.kind is TaskKind.MILESTONE or not task.minutes)
+    percent = task.percent if not is_summary else float(schedule.network.percents[schedule.slots[task.id]])
+    who = "" if basis.outside else ", ".join(plan.resources[a.resource].name for a in plan.assignments_of(task.id))
+    return PageRow(
+        row.level + 1, task.name, "summary" if is_summary else "milestone" if is_moment else "task",
+        None if dates is None else dates.start, None if dates is None else dates.finish, round(percent, 1),
+        "done" if task.is_done else "late" if late is not None else "",
+        bool(dates is not None and dates.critical and not basis.outside and not task.is_done),
+        who, task.target, tuple(_values(plan, names, task)),
+    )  # fmt: skip
 
 
 def _values(plan: Plan, fields: dict[str, Field], holder: Task | Project) -> list[tuple[str, str]]:

@@ -32,12 +32,12 @@ def page_html(content: PageContent, words: Words) -> bytes:
         script="page/page.js",
         title=_said(content.title),
         below=_said(content.below),
-        style=files("hexapod.formats.page").joinpath("page.css").read_text("utf-8"),
+        style=files("hexapod.formats.page").joinpath("page.css").read_text("utf-8") + _levels(content),
         days=last - first,
         day=f"{day:.2f}",
         today=_place(content.made, first),
         axis=_axis(first, last),
-        rows="".join(_row(number, row, first, words) for number, row in enumerate(content.rows)),
+        rows="".join(_row(row, first, words) for row in content.rows),
         count=f"{sum(r.kind in ('task', 'milestone') for r in content.rows):,}",
         parts="".join(part_html(part, words) for part in content.parts),
         below_parts="".join(part_html(part, words) for part in content.below_parts),
@@ -45,7 +45,7 @@ def page_html(content: PageContent, words: Words) -> bytes:
     )
 
 
-def _row(number: int, row: PageRow, first: int, words: Words) -> str:
+def _row(row: PageRow, first: int, words: Words) -> str:
     """A row of the chart: what it is in words, and its bar."""
     state = f" {row.state.replace(' ', '-')}" if row.state in STATES else ""
     classes = f"{row.kind}{state}{' critical' if row.is_critical else ''}"
@@ -54,13 +54,20 @@ def _row(number: int, row: PageRow, first: int, words: Words) -> str:
     says = f"{row.state}{', critical' if row.is_critical and row.state else 'critical' if row.is_critical else ''}"
     more = "".join(f" · {_said(name)}: {_said(value)}" for name, value in row.fields)
     wanted = f" · wanted by {_said(words.long_day(ends_on(row.target)))}" if row.target is not None else ""
-    after = f" data-after='{' '.join(map(str, row.after))}'" if row.after else ""
+    beside = f"<small>{more}{wanted}</small>" if more or wanted else ""
+    # Rows are laid out as boxes of their own (see page.css), so what they are to who has them read aloud is said.
     return (
-        f"<tr class='{classes}' data-l='{row.level}'{after} id='r{number}'><th scope='row' style='--l:{row.level}'>"
-        f"<span>{_said(row.name) or '–'}</span><small>{more}{wanted}</small></th><td>{start}</td><td>{finish}</td>"
-        f"<td class='n'>{row.percent:.0f} %</td><td>{says}</td><td class='who'>{_said(row.who)}</td>"
-        f"<td class='c'>{_bar(row, first)}</td></tr>"
+        f"<tr role=row class='{classes}' data-l='{row.level}'><th scope=row role=rowheader>"
+        f"<span>{_said(row.name) or '–'}</span>{beside}</th><td role=cell>{start}</td><td role=cell>{finish}</td>"
+        f"<td role=cell class='n'>{row.percent:.0f} %</td><td role=cell>{says}</td>"
+        f"<td role=cell class='who'>{_said(row.who)}</td><td role=cell class='c'>{_bar(row, first)}</td></tr>"
     )
+
+
+def _levels(content: PageContent) -> str:
+    """A line of the style sheet for each level that there is; faster to read than one in each row."""
+    deepest = max((row.level for row in content.rows), default=0)
+    return "\n".join(f"[data-l='{level}'] {{ --l: {level} }}" for level in range(deepest + 1))
 
 
 def _bar(row: PageRow, first: int) -> str:
