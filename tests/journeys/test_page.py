@@ -112,7 +112,8 @@ class PageInABrowser(unittest.TestCase):
     def test_who_has_it_read_aloud_hears_a_table(self) -> None:
         plan = rich_plan(4)
         browser = self.opened(plan)
-        browser.run("document.getElementById('chart').scrollIntoView()")
+        browser.run("document.getElementById('chart').scrollIntoView(); return new Promise(done => "
+                    "requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done))))")  # fmt: skip
         roles = browser.roles()
         every = sum(1 for p in plan.projects for r in rows(plan, p) if r.task) + len(plan.projects)
         self.assertGreaterEqual(roles.count("row"), every)
