@@ -6,6 +6,7 @@ import numpy as np
 
 from hexapod.control.efforts import Efforts
 from hexapod.plan.accounts import Baseline, BaselineTask
+from hexapod.plan.outline import rows as outline_rows
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Curve
 from hexapod.schedule.drifting import minutes_between
@@ -13,16 +14,16 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import own_calendar
 
 
-def baseline_of(schedule: Schedule, project: str, baseline_id: str, name: str, at: int) -> Baseline:
+def baseline_of(
+    schedule: Schedule, project: str, baseline_id: str, name: str, at: int, efforts: Efforts | None = None
+) -> Baseline:
     """How a project is planned now: dates, effort and cost of each of its tasks. The cost is that of the work and of
-    the planned costs that were entered for the task itself."""
-    plan, efforts = schedule.plan, Efforts.of(schedule)
+    the planned costs that were entered for the task itself. ``efforts`` are used where they are known already."""
+    plan, efforts = schedule.plan, efforts or Efforts.of(schedule)
     whole, cost = efforts.whole, efforts.cost
     entered = planned_costs(plan)
     rows = []
-    for task in plan.tasks.values():
-        if task.project != project or not schedule.has(task.id):
-            continue
+    for task in (plan.tasks[row.task] for row in outline_rows(plan, project) if schedule.has(row.task)):
         slot = schedule.slots[task.id]
         is_leaf = not plan.is_summary(task.id)
         money = int(cost[slot]) + entered.get(task.id, 0)

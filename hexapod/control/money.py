@@ -137,7 +137,7 @@ class Costing:
         schedule = efforts.schedule
         plan = schedule.plan
         kept = reference_of(plan, project)
-        baseline = baseline_of(schedule, project, "", "now", today * DAY) if kept is None else kept
+        baseline = baseline_of(schedule, project, "", "now", today * DAY, efforts) if kept is None else kept
         return Costing(schedule, efforts, ledger, project, Planned.of(plan, baseline, (today + 366) * DAY))
 
     @property

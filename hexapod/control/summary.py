@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hexapod.control.baselines import project_drift
 from hexapod.control.efforts import Efforts
 from hexapod.control.leaf_counts import THIRDS, leaf_counts
 from hexapod.control.ledger import Ledger, summed
@@ -19,7 +20,6 @@ from hexapod.plan.records import DAY, Task
 from hexapod.schedule.drifting import reference_of
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule, driving_links
-from hexapod.schedule.slip import working_minutes
 from hexapod.schedule.states import STATES
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.overloads import overloads
@@ -141,12 +141,8 @@ def _marks(schedule: Schedule, milestones: list[Task], now: int) -> tuple[MyMile
 
 
 def _since_baseline(schedule: Schedule, project: str) -> int | None:
-    plan, finish = schedule.plan, schedule.project_finish.get(project)
-    baseline = reference_of(plan, project)
-    if baseline is None or not baseline.tasks or finish is None:
-        return None
-    then = max(row.finish for row in baseline.tasks)
-    return working_minutes(schedule, plan.projects[project].calendar, then, finish)
+    baseline = reference_of(schedule.plan, project)
+    return None if baseline is None else project_drift(schedule, baseline)
 
 
 def _held_up(schedule: Schedule) -> dict[str, tuple[str, ...]]:
