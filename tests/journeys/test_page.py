@@ -17,6 +17,7 @@ from tests.journeys.browser import DRIVER, Browser
 from tests.reports.test_parts import NOW, WEEK, rich_plan
 
 SHOWN = "[...document.querySelectorAll('#rows tbody tr')].filter(r => r.getClientRects().length)"
+FRAMES = "return new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done))))"
 READS = Path(__file__).with_name("page_checks.js").read_text("utf-8")
 
 
@@ -112,8 +113,8 @@ class PageInABrowser(unittest.TestCase):
     def test_who_has_it_read_aloud_hears_a_table(self) -> None:
         plan = rich_plan(4)
         browser = self.opened(plan)
-        browser.run("document.getElementById('chart').scrollIntoView(); return new Promise(done => "
-                    "requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done))))")  # fmt: skip
+        browser.run("document.getElementById('chart').scrollIntoView()")
+        browser.run(FRAMES)
         roles = browser.roles()
         every = sum(1 for p in plan.projects for r in rows(plan, p) if r.task) + len(plan.projects)
         self.assertGreaterEqual(roles.count("row"), every)

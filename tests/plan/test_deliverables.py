@@ -150,6 +150,7 @@ class Deliverables(unittest.TestCase):
         assert part.table is not None
         self.assertEqual([row[0] for row in part.table.rows], ["Case list", "Case", "Drawings"])
         self.assertEqual(part.sentences[0].fact.figures, (3, 2, 1, 0))
+        self.assertEqual([row[4] for row in part.table.rows], ["to come, overdue", "to come", "handed over"])
         self.assertEqual(deliverables(Basis(dates, NOW, (), 0, NOW)).sentences[0].text, "No deliverable is named.")
 
     def test_copies_are_still_to_come_and_have_no_files(self) -> None:

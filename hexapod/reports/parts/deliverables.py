@@ -22,7 +22,8 @@ def deliverables(basis: Basis) -> Part:
         wanted = each.deliverable
         files = ", ".join(place if "://" in place else PurePath(place).name for place in wanted.files)
         rows.append((
-            wanted.name, plan.projects[each.project].name, plan.tasks[wanted.task].name, each.at, each.state.value,
+            wanted.name, plan.projects[each.project].name, plan.tasks[wanted.task].name, each.at,
+            f"{each.state.value}{', overdue' if each.is_overdue(basis.now) else ''}",
             wanted.by, wanted.asked, files,
         ))  # fmt: skip
     owed = sum(each.is_owed for each in found)
