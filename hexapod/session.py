@@ -20,6 +20,7 @@ from hexapod.plan.partial import PartialPlan
 from hexapod.plan.plan import Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
+from hexapod.schedule.kept import KeptNetwork
 from hexapod.schedule.schedule import NO_DATES, Dates, Schedule
 from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
 from hexapod.store.port import Storage
@@ -67,8 +68,9 @@ class Session:
         self.who = who or account_name()
         self.has_kernels = True  # else nothing is computed yet: edits keep the dates that are remembered
         snapshot = workspace.read_snapshot()
-        self._is_checked = snapshot is None
+        self._is_checked = snapshot is None or snapshot.is_checked
         self._snapshot = snapshot  # until the first edit
+        self._kept: KeptNetwork | None = None  # of the plan as it was read, until its dates are computed
         self._plan: Plan | None = None if snapshot else workspace.read_plan()
         self._prepared: tuple[Edit | None, Prepared | None] = (None, None)
         self._reading = threading.Lock()
@@ -101,7 +103,7 @@ class Session:
                     if isinstance(self.schedule, Schedule):
                         self.workspace.write_dates(self.schedule)
                 if self.is_computed or self._snapshot is None:
-                    data = encoded(self.plan, self.schedule)
+                    data = encoded(self.plan, self.schedule, is_checked=self._is_checked)
                 else:
                     with contextlib.suppress(HexapodError):
                         data = self.workspace.copy_in_cache()
@@ -123,9 +125,11 @@ class Session:
         with self._reading:
             if self._plan is None:
                 assert self._snapshot is not None
-                self._plan = self._snapshot.whole()
-                if self._plan is None:  # the copy is damaged
+                found = self._snapshot.whole()
+                if found is None:  # the copy is damaged
                     self._plan, self._snapshot = self.workspace.read_plan(), None
+                else:
+                    self._plan, self._kept = found
             return self._plan
 
     @property
@@ -209,14 +213,17 @@ class Session:
         """The dates of the plan, computed now if they never were. May be called from another thread."""
         with self._computing:
             if not isinstance(self.schedule, Schedule):
-                from hexapod.schedule.engine import schedule
+                from hexapod.schedule.engine import schedule, schedule_network
+                from hexapod.schedule.kept import network_of
 
                 plan = self.plan
                 with uncollected():
                     if not self._is_checked:
                         self.workspace.check_plan(plan)
                         self._is_checked = True
-                    self.schedule = schedule(plan)
+                    kept, self._kept = self._kept, None
+                    network = None if kept is None or self._snapshot is None else network_of(plan, kept)
+                    self.schedule = schedule(plan) if network is None else schedule_network(network)
             return self.schedule
 
     # The past

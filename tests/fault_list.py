@@ -41,6 +41,8 @@ REPORTS = ("tests.reports.test_week", "tests.reports.test_parts")
 FILES = ("tests.formats.test_reports",)
 REQUESTS = ("tests.formats.test_requests",)
 APPROVALS = ("tests.plan.test_approvals",)
+KEPT = ("tests.schedule.test_kept",)
+COPY = ("tests.store.test_snapshot",)
 DELIVERABLES = ("tests.plan.test_deliverables",)
 SUMMARY = ("tests.control.test_summary",)
 PROJECT_FIELDS = ("tests.fields.test_project_fields",)
@@ -379,6 +381,11 @@ FAULTS = (
     Fault("approvals: what waited for the work does not wait", "hexapod/plan/edits/approving.py", "draft.put(replace(link, predecessor=mark))", "draft.put(link)", APPROVALS),
     Fault("approvals: one yes is enough", "hexapod/plan/approvals.py", "if self.people and said.issuperset(self.people):", "if self.people and said:", APPROVALS),
     Fault("approvals: a no leaves the work done", "hexapod/plan/edits/approving.py", "if not yes and approval.work is not None and _is_worked(plan, approval.work):", "if False:", APPROVALS),
+    Fault("kept network: parents keep their old numbers", "hexapod/schedule/kept.py", "parent=np.where(tasks.parent >= 0, number[tasks.parent], -1)", "parent=tasks.parent", KEPT),
+    Fault("kept network: successors keep their old numbers", "hexapod/schedule/kept.py", "successor=number[links.successor]", "successor=links.successor", KEPT),
+    Fault("kept network: calendars keep their old numbers", "hexapod/schedule/kept.py", "calendar=renumbering(timing.index, {s: i for i, s in enumerate(used_sets)})[tasks.calendar],", "calendar=tasks.calendar,", KEPT),
+    Fault("kept network: any plan will do", "hexapod/schedule/kept.py", "not all(map(plan.tasks.__contains__, kept.tasks))", "False", KEPT),
+    Fault("copy: rules are never looked at again", "hexapod/store/snapshot.py", "pieces.checked_by == __version__,", "True,", COPY),
     Fault("deliverables: a yes before it is handed over", "hexapod/plan/edits/approving.py", "if yes and wanted is not None and wanted.handed is None:", "if False:", DELIVERABLES),
     Fault("deliverables: a no leaves it handed over", "hexapod/plan/edits/approving.py", "if not yes and wanted is not None:", "if False:", DELIVERABLES),
     Fault("deliverables: handed over anew, and still sent back", "hexapod/plan/edits/delivering.py", "if a.deliverable == deliverable_id and a.state is ApprovalState.SENT_BACK", "if False", DELIVERABLES),

@@ -37,6 +37,9 @@ from hexapod.plan.records import (
 from hexapod.plan.recurrence import moment_at
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
 from hexapod.plan.validity import check
+from hexapod.schedule.engine import reschedule
+from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.telling import told
 from hexapod.staffing.holding import keep, set_effort
 from tests.support import MONDAY
 
@@ -375,3 +378,17 @@ def _direction(rng: random.Random) -> dict[str, object]:
     if rng.random() < 0.5:
         return {"direction": Direction.FORWARD}
     return {"direction": Direction.BACKWARD, "finish": MONDAY + rng.randrange(300_000)}
+
+
+def moved_on(rng: random.Random, dates: Schedule, now: int) -> Schedule:
+    """The dates after a random edit of their plan, brought up to date from these; the same if it was refused."""
+    made = random_step(rng, dates.plan)
+    if made is None:
+        return dates
+    try:
+        changes = told(dates, made[1], made[2], now)
+        after = changes.applied_to(dates.plan)
+        check(after, changes)
+        return reschedule(dates, after, changes) if changes else dates
+    except HexapodError:
+        return dates

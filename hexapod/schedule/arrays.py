@@ -64,6 +64,11 @@ class LinkArrays(NamedTuple):
 NO_LINK: LinkKey = ("", "", "")
 
 
+def longer(column: Ints, size: int) -> Ints:
+    """The same column with 0 in the slots behind it."""
+    return np.concatenate((column, np.zeros(size - len(column), dtype=np.int64)))
+
+
 @dataclass(frozen=True)
 class Slots:
     """Which slot each task and each link has. It never changes: one that holds more is another one.

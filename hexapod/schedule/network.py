@@ -19,7 +19,7 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, LinkKey, LinkType, Project
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
-from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays
+from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays, longer
 from hexapod.schedule.columns import link_columns, link_rows, task_columns, task_rows, task_times
 from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.passes import Arcs
@@ -93,7 +93,7 @@ class Network:
         slots = Slots.of(plan.tasks, plan.links) if slots is None else slots.including(plan.tasks, plan.links)
         projects = tuple(project.id for project in plan.projects_in_order())
         times = task_times(plan)
-        used = {t.own for t in set(times.values())} | _sets_of_owners(plan)
+        used = {t.own for t in set(times.values())} | sets_of_owners(plan)
         crews = {t.crew for t in set(times.values())}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
         tasks = task_columns(plan, slots, projects, times, timing)
@@ -115,8 +115,8 @@ class Network:
         tasks = TaskArrays(*(column[old] for column in self.tasks))
         tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
         links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
-        tasks = TaskArrays(*(_longer(column, len(slots.tasks)) for column in tasks))
-        links = LinkArrays(*(_longer(column, len(slots.links)) for column in links))
+        tasks = TaskArrays(*(longer(column, len(slots.tasks)) for column in tasks))
+        links = LinkArrays(*(longer(column, len(slots.links)) for column in links))
         structure = Structure.of(tasks, links, slots, self.plan)
         return Network.made(self.plan, slots, tasks, links, self.projects, self.timing, structure)
 
@@ -165,10 +165,10 @@ class Network:
         sets, crews = list(before.index), list(before.crews)
         used = {sets[i] for i in np.unique(self.tasks.calendar[stays]).tolist()}
         used_crews = {crews[i] for i in np.unique(self.tasks.crew[stays]).tolist()}
-        timing = Timing.of(CalendarBook(plan), used | _sets_of_owners(plan), window, used_crews)
+        timing = Timing.of(CalendarBook(plan), used | sets_of_owners(plan), window, used_crews)
         tasks = self.tasks._replace(
-            calendar=np.where(stays, _renumbering(before.index, timing.index)[self.tasks.calendar], 0),
-            crew=np.where(stays, _renumbering(before.crews, timing.crews)[self.tasks.crew], 0),
+            calendar=np.where(stays, renumbering(before.index, timing.index)[self.tasks.calendar], 0),
+            crew=np.where(stays, renumbering(before.crews, timing.crews)[self.tasks.crew], 0),
         )
         return Network.made(plan, self.slots, tasks, self.links, self.projects, timing, self.structure)
 
@@ -287,14 +287,14 @@ def _same_floats(changes: Changes) -> bool:
     return all(old and new and old.critical_float == new.critical_float for old, new in changes.projects)
 
 
-def _sets_of_owners(plan: Plan) -> set[CalendarSet]:
+def sets_of_owners(plan: Plan) -> set[CalendarSet]:
     """The calendars that are needed whatever the tasks are: of projects, of resources, and round the clock."""
     found: set[CalendarSet] = {ROUND_THE_CLOCK}
     found |= {(project.calendar,) for project in plan.projects.values()}
     return found | {(resource_calendar(resource),) for resource in plan.resources.values()}
 
 
-def _renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
+def renumbering(old: dict[Any, int], new: dict[Any, int]) -> Ints:
     """A table from old to new calendar numbers; 0 for calendars that nobody uses any more."""
     numbers = np.zeros(max(1, len(old)), dtype=np.int64)
     for key, index in old.items():
@@ -342,7 +342,7 @@ class _CopyOnWrite:
         missing = size - len(arrays[0])
         if missing:
             for name, column in self._columns.items():
-                self._columns[name] = _longer(column, size)
+                self._columns[name] = longer(column, size)
             self.copied = set(self._columns)
 
     def put(self, name: str, slots: Ints, values: Ints | int) -> None:
@@ -361,10 +361,6 @@ class _CopyOnWrite:
 
     def finish(self) -> Any:
         return self._type(**self._columns)
-
-
-def _longer(column: Ints, size: int) -> Ints:
-    return np.concatenate((column, np.zeros(size - len(column), dtype=np.int64)))
 
 
 def _calendar_moved(changes: Changes) -> bool:

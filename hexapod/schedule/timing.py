@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -77,9 +77,19 @@ class Timing:
     ) -> Timing:
         teams = sorted({(), *crews})
         ordered = sorted({*sets, *(chosen for crew in teams for chosen in crew)})
-        compiled = tuple(compile_set(calendars, chosen, window) for chosen in ordered)
-        index = {s: i for i, s in enumerate(ordered)}
-        return _timing(window, index, compiled, pool_of(compiled, window), {crew: i for i, crew in enumerate(teams)})
+        return Timing.in_order(calendars, ordered, teams, window)
+
+    @staticmethod
+    def in_order(
+        calendars: Mapping[str, Calendar],
+        sets: Sequence[CalendarSet],
+        crews: Sequence[tuple[CalendarSet, ...]],
+        window: Window,
+    ) -> Timing:
+        """Of calendar sets and crews that are numbered as they come; the first crew is empty."""
+        compiled = tuple(compile_set(calendars, chosen, window) for chosen in sets)
+        index = {s: i for i, s in enumerate(sets)}
+        return _timing(window, index, compiled, pool_of(compiled, window), {crew: i for i, crew in enumerate(crews)})
 
     def including(self, calendars: Mapping[str, Calendar], task: TaskTime) -> Timing:
         """The same with the calendar sets of one more task, where they are new."""

@@ -4,7 +4,7 @@ A copy in the user's private cache, written when a workspace is closed. The file
 believed only where three things agree: the workspace keeps the digest of the copy and the number of the last edit that
 is in it; the file has the size, the time and the change counter that it had when it was closed; and nothing waits to be
 written into it. All three are read and written while the workspace is locked. Whoever uses a copy still has to check
-the plan (``check_whole``).
+the plan (``check_whole``), unless the copy says that this version of the program has.
 """
 
 from __future__ import annotations
@@ -21,6 +21,7 @@ import msgspec
 import numpy as np
 import platformdirs
 
+from hexapod import __version__
 from hexapod.errors import BadFile
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.lookups import LATER
@@ -28,12 +29,13 @@ from hexapod.plan.partial import PartialPlan
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
-from hexapod.schedule.schedule import Dates, StoredDates
+from hexapod.schedule.kept import KeptNetwork, kept_of
+from hexapod.schedule.schedule import Dates, Schedule, StoredDates
 from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing
 
 LARGEST = 1_000_000_000  # bytes
-FORM = 11  # of the copy; another one is not read
+FORM = 12  # of the copy; another one is not read
 MOST_KEPT = 12  # workspaces
 SIZE = 8  # bytes that say how long the head of a copy is
 SIGNED = 56  # bytes that ``sign_of`` takes in front of a copy
@@ -47,10 +49,14 @@ Rest: Any = msgspec.defstruct(
 
 
 class _Others(msgspec.Struct, frozen=True, kw_only=True):
-    """What lies in the file beside the records: ``rest`` is the digest of a packed ``Rest``, ``children`` are the tasks
-    below each row of each project, ``slots`` the tasks in the order of the dates, ``columns`` int64 each."""
+    """What lies in the file beside the records: ``rest`` is the digest of a packed ``Rest``, so many bytes long, and of
+    the network behind it, nothing where none was known; ``children`` are the tasks below each row of each project,
+    ``slots`` the tasks in the order of the dates, ``columns`` int64 each. ``checked_by`` is the version of the program
+    that found the plan to keep all rules."""
 
     rest: bytes
+    rest_size: int
+    checked_by: str = ""
     children: list[tuple[str, str | None, tuple[str, ...]]]
     slots: list[str] = []
     columns: list[bytes] = []
@@ -136,29 +142,41 @@ def read_snapshot(workspace: Path, sign: bytes, digest: str) -> Snapshot | None:
 
 
 class Snapshot(NamedTuple):
-    """What was read of a copy. ``rest`` reads the rest of it, whose digest is ``of_rest``, or says that it is gone."""
+    """What was read of a copy. ``rest`` reads the rest of it, whose digest is ``of_rest``, or says that it is gone;
+    its first ``records`` bytes are records. ``is_checked`` says that this program found the plan to keep all rules."""
 
     part: PartialPlan
     rest: Callable[[], memoryview | None]
     of_rest: bytes
     dates: Dates | None
+    records: int
+    is_checked: bool = False
 
-    def whole(self) -> Plan | None:
-        """The plan with the rest of its records; None if that is not what was written."""
+    def whole(self) -> tuple[Plan, KeptNetwork | None] | None:
+        """The plan with the rest of its records, and the columns of its network where they were kept; None if that is
+        not what was written."""
         rest = self.rest()
         if rest is None or _digest(rest) != self.of_rest:
             return None
         with uncollected():
-            found = msgspec.msgpack.decode(rest, type=Rest)
-            return self.part.completed([record for kind in LATER for record in getattr(found, kind)])
+            found = msgspec.msgpack.decode(rest[: self.records], type=Rest)
+            plan = self.part.completed([record for kind in LATER for record in getattr(found, kind)])
+            columns = rest[self.records :]
+            return plan, msgspec.msgpack.decode(columns, type=KeptNetwork) if len(columns) else None
 
 
-def encoded(plan: Plan, dates: Dates | None) -> bytes:
-    """A snapshot in bytes: how long its head is, the head, and the rest."""
+def encoded(plan: Plan, dates: Dates | None, *, is_checked: bool = False) -> bytes:
+    """A snapshot in bytes: how long its head is, the head, and the rest. ``is_checked``: the plan keeps all rules."""
     records: dict[str, Any] = {kind: list(getattr(plan, kind).values()) for kind in AT_ONCE}
     records["children"] = [(*place, tasks) for place, tasks in plan.children.items()]
     rest = msgspec.msgpack.encode(Rest(*(list(getattr(plan, kind).values()) for kind in LATER)))
+    columns_of = b""
+    if isinstance(dates, Schedule) and dates.plan is plan:
+        columns_of = msgspec.msgpack.encode(kept_of(dates.network))
+    records["rest_size"] = len(rest)
+    rest += columns_of
     records["rest"] = _digest(rest)
+    records["checked_by"] = __version__ if is_checked else ""
     if dates is not None:
         kept = [(t, i) for t, i in dates.slots.items() if t in plan.tasks and dates.has(t)]
         at = np.array([i for _, i in kept], dtype=np.int64)
@@ -184,8 +202,9 @@ def decoded(copy: bytes | memoryview, rest: Callable[[], memoryview | None] | No
             records += getattr(pieces, kind)
         children = {(project, parent): tasks for project, parent, tasks in pieces.children}
         return Snapshot(
-            PartialPlan(records, children), rest or (lambda: memoryview(copy)[end:]), pieces.rest, _dates(pieces)
-        )
+            PartialPlan(records, children), rest or (lambda: memoryview(copy)[end:]), pieces.rest, _dates(pieces),
+            pieces.rest_size, pieces.checked_by == __version__,
+        )  # fmt: skip
 
 
 def _dates(pieces: _Others) -> StoredDates | None:

@@ -19,12 +19,21 @@ from hexapod.plan import edits
 from hexapod.plan.partial import NotReadYet, PartialPlan
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Task
+from hexapod.schedule.engine import schedule
+from hexapod.schedule.network import Network
 from hexapod.session import Session
 from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of
 from hexapod.store.workspace import Workspace
+from tests.schedule.test_kept import columns_by_task
 from tests.store.signing import sign_again
 from tests.storm import random_step
 from tests.support import project, random_plan
+
+
+def plan_of(found: Snapshot) -> Plan:
+    whole = found.whole()
+    assert whole is not None
+    return whole[0]
 
 
 class Snapshots(unittest.TestCase):
@@ -68,8 +77,8 @@ class Snapshots(unittest.TestCase):
             plan = step[1] if step else plan
         found = decoded(encoded(plan, None))
         assert found is not None
-        self.assertEqual(found.whole(), plan)
-        self.assertEqual(dict(found.whole().children), dict(Plan.of(self._records(plan)).children))
+        self.assertEqual(plan_of(found), plan)
+        self.assertEqual(dict(plan_of(found).children), dict(Plan.of(self._records(plan)).children))
         self.assertIsNone(found.dates)
 
     @staticmethod
@@ -81,12 +90,40 @@ class Snapshots(unittest.TestCase):
     def test_it_is_what_a_closed_file_is_opened_from(self) -> None:
         found = self.snapshot()
         assert found is not None and found.dates is not None
-        self.assertEqual(found.whole(), self.plan)
+        self.assertEqual(plan_of(found), self.plan)
         for task in self.plan.tasks:
             self.assertEqual(found.dates.dates(task), self.dates.dates(task))
         session = Session.open(self.path)
         self.assertEqual(session.plan, self.plan)
         self.assertEqual(session.compute().dates(next(iter(self.plan.tasks))).critical, True)
+        session.close()
+
+    def test_its_network_is_not_made_again_and_its_rules_are_not_looked_at_again(self) -> None:
+        found = self.snapshot()
+        assert found is not None and found.is_checked
+        with patch.object(Network, "of", side_effect=AssertionError), patch.object(
+            Workspace, "check_plan", side_effect=AssertionError
+        ):  # fmt: skip
+            session = Session.open(self.path)
+            dates = session.compute()
+        for task in self.plan.tasks:
+            self.assertEqual(dates.dates(task), self.dates.dates(task))
+        session.apply(edits.set_durations(session.plan, [sorted(self.plan.tasks)[0]], 960))
+        self.assertEqual(columns_by_task(session.compute()), columns_by_task(schedule(session.plan)))
+        session.close()
+
+    def test_a_copy_of_another_version_of_the_program_is_looked_at_again(self) -> None:
+        with patch("hexapod.store.snapshot.__version__", "0.0.0"):
+            session = Session.open(self.path)
+            session.compute()
+            session.close()
+        found = self.snapshot()
+        assert found is not None
+        self.assertFalse(found.is_checked)
+        with patch.object(Workspace, "check_plan", side_effect=BadFile("looked at")):
+            session = Session.open(self.path)
+            with self.assertRaisesRegex(BadFile, "looked at"):
+                session.compute()
         session.close()
 
     def test_what_a_first_picture_needs_is_there_at_once_and_the_rest_is_one_plan_for_all_who_ask(self) -> None:
@@ -125,7 +162,7 @@ class Snapshots(unittest.TestCase):
             session.close()
             found = self.snapshot()
             assert found is not None and found.dates is not None
-            self.assertEqual(found.whole(), self.plan)
+            self.assertEqual(plan_of(found), self.plan)
             self.assertEqual(
                 [found.dates.dates(t) for t in self.plan.tasks], [self.dates.dates(t) for t in self.plan.tasks]
             )
@@ -137,7 +174,7 @@ class Snapshots(unittest.TestCase):
         session.close()
         found = self.snapshot()
         assert found is not None
-        self.assertEqual(found.whole(), plan)
+        self.assertEqual(plan_of(found), plan)
 
     def test_tables_that_somebody_else_wrote_into_come_first(self) -> None:
         self.sql("DELETE FROM tasks WHERE name = 'Glass'")
@@ -172,7 +209,7 @@ class Snapshots(unittest.TestCase):
         session.close()
         found = self.snapshot()
         assert found is not None
-        self.assertEqual(found.whole(), self.plan, "and the copy is written anew")
+        self.assertEqual(plan_of(found), self.plan, "and the copy is written anew")
 
     def test_a_copy_that_the_workspace_did_not_make_is_not_believed(self) -> None:
         forged = edits.rename(self.plan, next(iter(self.plan.tasks)), "Forged").applied_to(self.plan)
