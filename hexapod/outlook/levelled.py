@@ -23,7 +23,7 @@ from hexapod.schedule.engine import schedule_network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.placing import Scope, listed_nodes, movable_tasks
-from hexapod.staffing.levelling.proposal import unheld
+from hexapod.staffing.levelling.proposal import unheld, wishes_of
 from hexapod.staffing.levelling.serial import Layout, placed_by
 from hexapod.worktime.calendars import Ints
 
@@ -69,7 +69,8 @@ def _rounds(
     """Finishes by task and by project, lengths, and which risks happened."""
     network, tasks = now.network, now.network.tasks
     demand = Demand.of(now, now.plan, None)
-    _, ground, wishes = unheld(now, demand, movable_tasks(now, Scope()), False, Scope())
+    free, ground = unheld(now, demand, movable_tasks(now, Scope()), False, Scope())
+    wishes = wishes_of(free, ground, 1)
     node_at, layout, drawn_by = listed_nodes(ground, wishes[0]), ground.layout, table()
     kept = min(rounds, max(LANES, MOST_KEPT // max(1, network.size)))
     finish = np.full((network.size, kept), -1, dtype=np.int32)

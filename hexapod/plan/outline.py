@@ -45,9 +45,15 @@ def _numbered(tasks: tuple[str, ...], level: int, prefix: str) -> list[Row]:
 
 def outline_order(plan: Plan) -> Iterator[str]:
     """Every task of every project, in the order of the screen."""
+    children = plan.children
     for project in plan.projects_in_order():
-        for row in rows(plan, project.id):
-            yield row.task
+        waiting = list(reversed(children.get((project.id, None), ())))
+        while waiting:
+            task = waiting.pop()
+            yield task
+            below = children.get((project.id, task))
+            if below:
+                waiting.extend(reversed(below))
 
 
 def number_of(plan: Plan, task_id: str) -> str:

@@ -17,7 +17,7 @@ from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.placing import Scope, movable_tasks, place_all
-from hexapod.staffing.levelling.proposal import unheld
+from hexapod.staffing.levelling.proposal import unheld, wishes_of
 from tests.outlook.test_outside import network
 from tests.outlook.test_rounds import with_ranges
 from tests.support import MONDAY, random_plan
@@ -65,7 +65,8 @@ class Levelled(unittest.TestCase):
             plan = random_plan(random.Random(seed), 25, calendars=2, summaries=True, resources=3)
             dates = schedule(plan)
             demand = Demand.of(dates, plan, None)
-            _, ground, wishes = unheld(dates, demand, movable_tasks(dates, Scope()), False, Scope())
+            free, ground = unheld(dates, demand, movable_tasks(dates, Scope()), False, Scope())
+            wishes = wishes_of(free, ground)
             placed = place_all(ground, wishes[0])
             found = simulate_levelled(dates, 8, seed)
             leaves = np.flatnonzero(dates.network.structure.leaf)

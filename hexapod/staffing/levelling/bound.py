@@ -71,16 +71,14 @@ def lower_bound(free: Schedule, demand: Demand, ground: Ground) -> Bound | None:
     best = Bound(free.last_finish, Argument.PATH)
     pool, tasks = network.timing.pool, network.tasks
     most = demand.capacity.most
-    asked: dict[int, list[tuple[int, int, int]]] = {}
-    for slot, asks in ground.asks.items():
-        for r, share, works in asks:
-            if share <= most[r] and tasks.crew[slot] == 0 and not tasks.span[slot]:
-                asked.setdefault(r, []).append((slot, share, works))
+    layout = ground.layout
+    asking = np.repeat(np.arange(len(layout.asks_into) - 1), np.diff(layout.asks_into))
+    fits = (layout.units <= most[layout.resource]) & (tasks.crew[asking] == 0) & (tasks.span[asking] == 0)
     begins = np.where(tasks.actual_start > NEVER, free.free_start, free.start)
     ends = _tails(free, network)
-    for resource, rows in asked.items():
-        table = np.array(rows, dtype=np.int64)
-        slots, units, calendars = table[:, 0], table[:, 1], table[:, 2]
+    for resource in dict.fromkeys(layout.resource[fits].tolist()):
+        mine = np.flatnonzero(fits & (layout.resource == resource))
+        slots, units, calendars = asking[mine], layout.units[mine], layout.works[mine]
         if len(set(calendars.tolist())) > 1:
             continue
         calendar = int(calendars[0])

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -37,11 +38,26 @@ class Ground:
     movable: Ints
     lags: Ints  # by arc, percentages worked out
     lag_calendars: Ints
-    asks: dict[int, list[tuple[int, int, int]]]  # slot: resource, units, calendar
     capacity: Capacity
     within_float: bool
     rank: Ints  # by slot, the place in the outline
     layout: Layout
+
+    @property
+    def asking(self) -> Ints:
+        """The slots that ask for somebody."""
+        found: Ints = np.flatnonzero(np.diff(self.layout.asks_into))
+        return found
+
+    @cached_property
+    def asks(self) -> dict[int, list[tuple[int, int, int]]]:
+        """By slot: resource, units and calendar of each asking."""
+        layout, found = self.layout, dict[int, list[tuple[int, int, int]]]()
+        slots = np.repeat(np.arange(len(layout.asks_into) - 1), np.diff(layout.asks_into))
+        columns = (slots, layout.resource, layout.units, layout.works)
+        for slot, *ask in zip(*(column.tolist() for column in columns), strict=True):
+            found.setdefault(slot, []).append((ask[0], ask[1], ask[2]))
+        return found
 
 
 @dataclass(frozen=True)
@@ -82,15 +98,13 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
     lags = free.lag + free.kept  # a link that keeps its gap holds its successor back by as much more
     rests = of_rests(free, lags)
     asks = _asks(free, demand, scope, rests)
-    by_slot: dict[int, list[tuple[int, int, int]]] = {}
-    for slot, *ask in asks.tolist():
-        by_slot.setdefault(slot, []).append((ask[0], ask[1], ask[2]))
     latest = free.late_start if within_float else np.full(len(free.late_start), END, dtype=np.int64)
-    outline = {t: i for i, t in enumerate(outline_order(network.plan))}
-    rank = np.array([outline.get(t, 0) for t in network.slots.tasks[: network.size]], dtype=np.int64)
+    outline = network.slots.of_tasks(outline_order(network.plan))
+    rank = np.zeros(network.size, dtype=np.int64)
+    rank[outline] = np.arange(len(outline))
     layout = _layout(rests, lags, movable, latest, asks, demand.capacity)
     return Ground(
-        network, rests, free.late_start, movable, lags, layout.lag_calendars, by_slot, demand.capacity, within_float,
+        network, rests, free.late_start, movable, lags, layout.lag_calendars, demand.capacity, within_float,
         rank, layout,
     )  # fmt: skip
 
@@ -161,12 +175,11 @@ def urgency_of(ground: Ground) -> Ints:
     wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
     places = {w: i for i, w in enumerate(sorted(set(wish)))}
     found = np.full(2 * n, len(places) + 1, dtype=np.int64)
-    slots = network.slots.of_task
-    for task, w in zip(plan.tasks, wish, strict=True):
-        if network.structure.leaf[slots[task]]:
-            found[slots[task]] = places[w] + 1
+    slots, place = network.slots.of_tasks(plan.tasks), np.array([places[w] + 1 for w in wish], dtype=np.int64)
+    is_leaf = network.structure.leaf[slots] == 1
+    found[slots[is_leaf]] = place[is_leaf]
     asked = np.zeros(n, dtype=bool)
-    asked[list(ground.asks)] = True
+    asked[ground.asking] = True
     found[:n][(network.structure.leaf == 1) & (ground.movable == 0) & asked] = 0
     shape = network.structure
     return inherited(shape.order, shape.into, shape.source, shape.kind, found)

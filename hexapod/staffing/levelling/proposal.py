@@ -11,6 +11,7 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from msgspec.structs import replace
@@ -20,6 +21,7 @@ from hexapod.plan.changes import Changes
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Direction
+from hexapod.schedule.codes import NOT_BEGUN
 from hexapod.schedule.engine import reschedule, schedule_network
 from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
@@ -36,8 +38,7 @@ LIST_LIMIT = 2_000  # tasks beyond which only one list is tried at first
 SEARCHED_AT_ONCE = 400  # nodes up to which the first answer is already a searched one
 
 
-@dataclass(frozen=True)
-class Move:
+class Move(NamedTuple):
     """A task's start before and after, in minutes; who it gives way to on which resource."""
 
     task: str
@@ -120,7 +121,7 @@ def level(
     demand = Demand.of(now, plan, demand)
     before = overloads(now, demand) if known is None else known
     movable = movable_tasks(now, scope)
-    free, ground, wishes = unheld(now, demand, movable, within_float, scope)
+    free, ground = unheld(now, demand, movable, within_float, scope)
     bound = lower_bound(free, demand, ground)
 
     def outcome(priority: list[tuple[float, ...]]) -> _Outcome:
@@ -141,10 +142,12 @@ def level(
             bound = of_path(min(free.last_finish or 0, best.last_finish))  # what is left over breaks the other argument
         return _proposal(now, demand, before, best, bound, within_float, scope, made)
 
-    few = len(ground.asks) <= LIST_LIMIT
-    best = min((outcome(p) for p in wishes[: 3 if few else 1]), key=lambda found: found.score)
+    few = len(ground.asking) <= LIST_LIMIT
     effort = SearchBudget(seconds, steps, seed, is_stopped, beside)
-    if not effort.is_any and len(ground.network.structure.order) > SEARCHED_AT_ONCE:
+    goes_on = effort.is_any or len(ground.network.structure.order) <= SEARCHED_AT_ONCE
+    wishes = wishes_of(free, ground, len(RULES) if few or goes_on else 1)
+    best = min((outcome(p) for p in wishes[: len(RULES) if few else 1]), key=lambda found: found.score)
+    if not goes_on:
         return proposal(best, bound, 0)
     if effort.is_any and better is not None:
         better(proposal(best, bound, 0))
@@ -159,14 +162,11 @@ def level(
     return proposal(best, improver.bound, improver.made)
 
 
-def unheld(
-    now: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope
-) -> tuple[Schedule, Ground, list[list[tuple[float, ...]]]]:
-    """The dates without the holds of what may move, what all its lists share, and a list by each priority rule."""
+def unheld(now: Schedule, demand: Demand, movable: Ints, within_float: bool, scope: Scope) -> tuple[Schedule, Ground]:
+    """The dates without the holds of what may move, and what all its lists share."""
     holds = np.where(movable == 1, 0, now.network.tasks.hold)
     free = schedule_network(_with_holds(now.network, holds))
-    ground = ground_of(free, demand, movable, within_float, scope)
-    return free, ground, _wishes(free, ground)
+    return free, ground_of(free, demand, movable, within_float, scope)
 
 
 def _score(dates: Schedule, left: Overloads, held: int) -> tuple[float, float, float]:
@@ -255,15 +255,24 @@ def _moved(now: Schedule, after: Schedule) -> list[int]:
     network = now.network
     leaves = np.flatnonzero(network.structure.leaf)
     moved = leaves[now.start[leaves] != after.start[leaves]]
-    return sorted(moved.tolist(), key=lambda i: (after.start[i], network.slots.tasks[i]))
+    names = map(network.slots.tasks.__getitem__, moved.tolist())
+    return [slot for _, _, slot in sorted(zip(after.start[moved].tolist(), names, moved.tolist(), strict=True))]
 
 
 def _with_holds(network: Network, holds: Ints) -> Network:
     return dataclasses.replace(network, tasks=network.tasks._replace(hold=holds))
 
 
-def _wishes(free: Schedule, ground: Ground) -> list[list[tuple[float, ...]]]:
-    """Lists by priority rules: late start, late finish, work that follows. Urgency comes before the rule."""
+# By what a list is ordered, the least first.
+RULES: tuple[Callable[[Schedule, Ground], Ints], ...] = (
+    lambda free, ground: free.late_start,
+    lambda free, ground: free.late_finish,
+    lambda free, ground: -work_following(ground.layout)[: ground.network.size],
+)
+
+
+def wishes_of(free: Schedule, ground: Ground, rules: int = len(RULES)) -> list[list[tuple[float, ...]]]:
+    """Lists by the first priority rules: late start, late finish, work that follows. Urgency comes before the rule."""
     network = ground.network
     n, urgency = network.size, urgency_of(ground)
 
@@ -271,7 +280,7 @@ def _wishes(free: Schedule, ground: Ground) -> list[list[tuple[float, ...]]]:
         columns = (urgency[:n].tolist(), values.tolist(), free.total_float.tolist(), ground.rank.tolist())
         return list(zip(*columns, strict=True))
 
-    return [listed(free.late_start), listed(free.late_finish), listed(-work_following(ground.layout)[:n])]
+    return [listed(rule(free, ground)) for rule in RULES[:rules]]
 
 
 def _proposal(
@@ -286,17 +295,19 @@ def _proposal(
 ) -> Proposal:
     network = now.network
     plan, ids, placed = network.plan, network.slots.tasks, best.placed
-    wanted = {ids[i]: int(placed.hold[i]) for i in np.flatnonzero(network.structure.leaf).tolist()}
+    is_leaf = network.structure.leaf == 1
+    leaves = np.flatnonzero(is_leaf & ((placed.hold != network.tasks.hold) | (network.tasks.progress != NOT_BEGUN)))
+    wanted = {ids[i]: hold for i, hold in zip(leaves.tolist(), placed.hold[leaves].tolist(), strict=True)}
     holds = {t: hold for t, hold in wanted.items() if plan.tasks[t].hold != hold}
     after = best.after
     after = dataclasses.replace(
         after, network=dataclasses.replace(after.network, plan=_to_hold(plan, holds).applied_to(plan))
     )
-    moves = []
-    for i in _moved(now, after):
-        waits_for, gives_way_to = int(placed.waits_for[i]), int(placed.gives_way_to[i])
+    moves, at = [], np.array(_moved(now, after), dtype=np.int64)
+    columns = (at, now.start[at], after.start[at], placed.hold[at], placed.waits_for[at], placed.gives_way_to[at])
+    for i, before_at, after_at, hold, waits_for, gives_way_to in zip(*(c.tolist() for c in columns), strict=True):
         argued = (None, None) if waits_for < 0 else (demand.resources[waits_for], ids[gives_way_to])
-        moves.append(Move(ids[i], int(now.start[i]), int(after.start[i]), int(placed.hold[i]), *argued))
+        moves.append(Move(ids[i], before_at, after_at, hold, *argued))
     return Proposal(
         plan,
         within_float,
