@@ -20,7 +20,7 @@ from hexapod.plan.partial import PartialPlan
 from hexapod.plan.plan import Plan
 from hexapod.plan.uncollected import uncollected
 from hexapod.preparing import Prepared, prepare, prepare_again
-from hexapod.schedule.kept import KeptNetwork
+from hexapod.schedule.kept_network import KeptNetwork
 from hexapod.schedule.schedule import NO_DATES, Dates, Schedule
 from hexapod.store.history import EDIT, REDO, UNDO, HistoryRow
 from hexapod.store.port import Storage
@@ -214,7 +214,7 @@ class Session:
         with self._computing:
             if not isinstance(self.schedule, Schedule):
                 from hexapod.schedule.engine import schedule, schedule_network
-                from hexapod.schedule.kept import network_of
+                from hexapod.schedule.kept_network import network_of
 
                 plan = self.plan
                 with uncollected():

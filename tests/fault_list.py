@@ -41,7 +41,7 @@ REPORTS = ("tests.reports.test_week", "tests.reports.test_parts")
 FILES = ("tests.formats.test_reports",)
 REQUESTS = ("tests.formats.test_requests",)
 APPROVALS = ("tests.plan.test_approvals",)
-KEPT = ("tests.schedule.test_kept",)
+KEPT = ("tests.schedule.test_kept_network",)
 COPY = ("tests.store.test_snapshot",)
 DELIVERABLES = ("tests.plan.test_deliverables",)
 SUMMARY = ("tests.control.test_summary",)
@@ -381,10 +381,10 @@ FAULTS = (
     Fault("approvals: what waited for the work does not wait", "hexapod/plan/edits/approving.py", "draft.put(replace(link, predecessor=mark))", "draft.put(link)", APPROVALS),
     Fault("approvals: one yes is enough", "hexapod/plan/approvals.py", "if self.people and said.issuperset(self.people):", "if self.people and said:", APPROVALS),
     Fault("approvals: a no leaves the work done", "hexapod/plan/edits/approving.py", "if not yes and approval.work is not None and _is_worked(plan, approval.work):", "if False:", APPROVALS),
-    Fault("kept network: parents keep their old numbers", "hexapod/schedule/kept.py", "parent=np.where(tasks.parent >= 0, number[tasks.parent], -1)", "parent=tasks.parent", KEPT),
-    Fault("kept network: successors keep their old numbers", "hexapod/schedule/kept.py", "successor=number[links.successor]", "successor=links.successor", KEPT),
-    Fault("kept network: calendars keep their old numbers", "hexapod/schedule/kept.py", "calendar=renumbering(timing.index, {s: i for i, s in enumerate(used_sets)})[tasks.calendar],", "calendar=tasks.calendar,", KEPT),
-    Fault("kept network: any plan will do", "hexapod/schedule/kept.py", "not all(map(plan.tasks.__contains__, kept.tasks))", "False", KEPT),
+    Fault("kept network: parents keep their old numbers", "hexapod/schedule/kept_network.py", "parent=np.where(tasks.parent >= 0, number[tasks.parent], -1)", "parent=tasks.parent", KEPT),
+    Fault("kept network: successors keep their old numbers", "hexapod/schedule/kept_network.py", "successor=number[links.successor]", "successor=links.successor", KEPT),
+    Fault("kept network: calendars keep their old numbers", "hexapod/schedule/kept_network.py", "calendar=renumbering(timing.index, {s: i for i, s in enumerate(used_sets)})[tasks.calendar],", "calendar=tasks.calendar,", KEPT),
+    Fault("kept network: any plan will do", "hexapod/schedule/kept_network.py", "not all(map(plan.tasks.__contains__, kept.tasks))", "False", KEPT),
     Fault("copy: rules are never looked at again", "hexapod/store/snapshot.py", "pieces.checked_by == __version__,", "True,", COPY),
     Fault("deliverables: a yes before it is handed over", "hexapod/plan/edits/approving.py", "if yes and wanted is not None and wanted.handed is None:", "if False:", DELIVERABLES),
     Fault("deliverables: a no leaves it handed over", "hexapod/plan/edits/approving.py", "if not yes and wanted is not None:", "if False:", DELIVERABLES),
@@ -398,6 +398,9 @@ FAULTS = (
     Fault("project fields: those of an inside project leave the house", "hexapod/reports/outside.py", "return Project(key, NOT_NAMED, project.start, rank, on_hold=project.on_hold)", "return Project(key, NOT_NAMED, project.start, rank, fields=_values(plan, project, fields))", OUTSIDE),
     Fault("projects: hours without what is logged", "hexapod/control/summary.py", "found[known.project] += minutes", "found[known.project] += 0", SUMMARY),
     Fault("projects: the rarest stream", "hexapod/control/leaf_counts.py", "(-mine[name], name)", "(mine[name], name)", SUMMARY),
+    Fault("week: handed over at any time", "hexapod/reports/week/handed.py", "at is not None and basis.since <= at < basis.until", "at is not None", REPORTS),
+    Fault("week: overdue also where it is on hold", "hexapod/reports/week/handed.py", "if h.is_overdue(basis.now) and _is_at_work(basis, h)", "if h.is_overdue(basis.now)", REPORTS),
+    Fault("week: asked for before the work is done", "hexapod/control/attention.py", "if is_worked or approval.state is ApprovalState.SENT_BACK:", "if True:", REPORTS),
     Fault("approvals: who left is waited for", "hexapod/plan/approvals.py", "tuple(p for p in approval.people if p != person)", "approval.people", APPROVALS),
     Fault("money of a row stays behind in its project", "hexapod/plan/edits/outlining.py", "_take_along(draft, moved, place[0])", "pass", ("tests.plan.test_edits",)),
     Fault("outside: what is below a row that says no is seen", "hexapod/plan/outside.py", "known[task_id] = above if task.outside is None else task.outside", "known[task_id] = above or bool(task.outside)", OUTSIDE),

@@ -15,7 +15,7 @@ import numpy as np
 from hexapod.control.deliverables import handovers
 from hexapod.control.mine import is_milestone
 from hexapod.control.money import OverBudget
-from hexapod.plan.approvals import ApprovalState
+from hexapod.plan.approvals import Approval, ApprovalState
 from hexapod.plan.deliverables import DeliverableState
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
@@ -140,6 +140,10 @@ def _reviews(plan: Plan, now: int, days: int) -> list[Need]:
 
 
 def _answers(plan: Plan) -> list[Need]:
+    return [Need(NeedKind.ANSWER, plan.tasks[a.task].project, a.task, a.asked) for a in awaited(plan)]
+
+
+def awaited(plan: Plan) -> list[Approval]:
     """Approvals that wait for somebody: the work is done, or somebody said no."""
     found = []
     for approval in plan.approvals.values():
@@ -154,7 +158,7 @@ def _answers(plan: Plan) -> list[Need]:
             else all(plan.tasks[t].is_done for t in plan.branch(work) if not plan.is_summary(t))
         )
         if is_worked or approval.state is ApprovalState.SENT_BACK:
-            found.append(Need(NeedKind.ANSWER, mark.project, mark.id, approval.asked))
+            found.append(approval)
     return found
 
 

@@ -29,7 +29,7 @@ from hexapod.plan.partial import PartialPlan
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Record
 from hexapod.plan.uncollected import uncollected
-from hexapod.schedule.kept import KeptNetwork, kept_of
+from hexapod.schedule.kept_network import KeptNetwork, kept_of
 from hexapod.schedule.schedule import Dates, Schedule, StoredDates
 from hexapod.store.schema import DATES
 from hexapod.system.files import PRIVATE_FILE, private_folder, read_within, remove, replacing

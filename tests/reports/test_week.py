@@ -7,6 +7,7 @@ import re
 import tempfile
 import unittest
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -123,8 +124,27 @@ class History:
             lambda: edits.set_status_date(plan, project, min(self.moment, MONDAY + rng.randrange(20) * CLOCK_DAY)),
             lambda: edits.rename(plan, one, f"Name {rng.randrange(100)}"),
             lambda: edits.remove_tasks(plan, [one]),
+            *(self.handing(plan, one) for _ in range(5)),
         )
         return rng.choice(choices)()
+
+    def handing(self, plan: Plan, task: str) -> Callable[[], Edit]:
+        """Something about what is handed over, and who agrees to it."""
+        rng, known = self.rng, sorted(plan.deliverables)
+        if not known or rng.random() < 0.3:
+            return lambda: edits.add_deliverables(plan, task, [f"Drawing {rng.randrange(99)}"])
+        one, asked = rng.choice(known), sorted(plan.approvals)
+        if asked and rng.random() < 0.5:
+            approval = rng.choice(asked)
+            turn = plan.approvals[approval].turn or ("boss",)
+            return lambda: edits.answer_approval(plan, approval, turn[0], rng.random() < 0.5, "No", self.moment)
+        return rng.choice((
+            lambda: edits.deliver(plan, one, "Ada", self.moment - rng.randrange(12) * CLOCK_DAY),
+            lambda: edits.not_delivered(plan, one),
+            lambda: edits.ask_approval(
+                plan, plan.deliverables[one].task, ("boss",), "Ada", self.moment, deliverable=one)[1],
+            lambda: edits.ask_approval(plan, task, ("boss", sorted(plan.resources)[0]), "Ada", self.moment)[1],
+        ))  # fmt: skip
 
     def plan_before(self, moment: int) -> Plan:
         found = Plan()
@@ -298,6 +318,46 @@ class Judge:
     def short(self, fact: Fact) -> bool:
         return self.plan.resources[fact.about[0]].kind is ResourceKind.ROLE
 
+    def is_worked(self, task: str) -> bool:
+        return all(self.plan.tasks[t].is_done for t in self.plan.branch(task) if not self.plan.is_summary(t))
+
+    def handed(self, fact: Fact) -> bool:
+        within = range(self.basis.since, self.basis.until)
+        real = {d.id for d in self.plan.deliverables.values()
+                if d.handed in within and self.plan.tasks[d.task].project in self.scope}  # fmt: skip
+        return set(fact.figures[1:]) == real and fact.figures[0] == len(real)
+
+    def owed_now(self) -> set[str]:
+        return {
+            d.id for d in self.plan.deliverables.values()
+            if d.handed is None and self.plan.tasks[d.task].project in self.scope
+            and self.plan.projects[self.plan.tasks[d.task].project].is_at_work
+            and (self.is_worked(d.task) or self.now.dates(d.task).finish < NOW)
+        }  # fmt: skip
+
+    def owed(self, fact: Fact) -> bool:
+        tasks = tuple(self.plan.deliverables[d].task for d in fact.figures[1:])
+        return set(fact.figures[1:]) == self.owed_now() and (fact.figures[0], fact.about) == (len(tasks), tasks)
+
+    def waiting(self) -> dict[str, tuple[int | str, ...]]:
+        """By milestone when it was asked for, how it stands and whose turn it is, where somebody is to answer."""
+        found: dict[str, tuple[int | str, ...]] = {}
+        for approval in self.plan.approvals.values():
+            mark = self.plan.tasks[approval.task]
+            noes = [a for a in approval.answers if not a.yes]
+            left = [p for p in approval.people if p not in {a.person for a in approval.answers}]
+            wanted = self.plan.deliverables.get(approval.deliverable or "")
+            ready = wanted.handed is not None if wanted else approval.work is None or self.is_worked(approval.work)
+            is_given = not noes and not left and approval.people
+            at_work = self.plan.projects[mark.project].is_at_work and mark.project in self.scope
+            if at_work and not mark.is_done and not is_given and (noes or ready):
+                turn = [] if noes else left[:1] if approval.in_order else left
+                found[approval.task] = (approval.asked, "sent_back" if noes else "open", *turn)
+        return found
+
+    def agree(self, fact: Fact) -> bool:
+        return self.waiting().get(fact.about[0]) == fact.figures
+
     def coming(self, fact: Fact) -> bool:
         real = {
             t.id for t in self.leaves
@@ -331,7 +391,8 @@ class Week(unittest.TestCase):
                     self.assertTrue(holds(fact), (seed, projects, sentence.text, fact))
                     self.assertTrue(sentence.text.endswith("."), sentence.text)
                 self.check_nothing_is_kept_quiet(judge, part)
-        for kind in ("finish", "cause", "told", "reached", "late", "state", "risk", "decide", "target", "coming"):
+        for kind in ("finish", "cause", "told", "reached", "late", "state", "risk", "decide", "target", "coming",
+                     "handed", "owed", "agree"):  # fmt: skip
             self.assertTrue(seen[kind], kind)
 
     def check_nothing_is_kept_quiet(self, judge: Judge, part: Part) -> None:
@@ -340,6 +401,8 @@ class Week(unittest.TestCase):
         moved = sum(bool(judge.moved(p)) for p in judge.scope)
         self.assertEqual(said["finish"], moved)
         self.assertEqual(bool(said["late"]), bool(judge.late(judge.now)))
+        self.assertEqual(bool(said["owed"]), bool(judge.owed_now()))
+        self.assertEqual(said["agree"], min(5, len(judge.waiting())))
         for p in judge.scope:
             causes = [s.fact for s in part.sentences if s.fact.kind in ("cause", "causes_too") and s.fact.about == (p,)]
             self.assertEqual(sum(f.figures[1] for f in causes), judge.moved(p), p)

@@ -24,7 +24,7 @@ from hexapod.schedule.network import Network
 from hexapod.session import Session
 from hexapod.store.snapshot import SIGNED, Snapshot, decoded, encoded, place_of
 from hexapod.store.workspace import Workspace
-from tests.schedule.test_kept import columns_by_task
+from tests.schedule.test_kept_network import columns_by_task
 from tests.store.signing import sign_again
 from tests.storm import random_step
 from tests.support import project, random_plan

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from hexapod.desktop import dates
-from hexapod.desktop.frame.places import open_place
+from hexapod.desktop.frame.open_place import open_place
 from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, heading, icon_button, label

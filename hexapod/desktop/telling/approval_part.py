@@ -8,8 +8,8 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton
 
 from hexapod.desktop import dates
+from hexapod.desktop.frame.open_place import open_place
 from hexapod.desktop.frame.page import Page
-from hexapod.desktop.frame.places import open_place
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, heading, label, narrow
 from hexapod.errors import BadText

@@ -14,6 +14,7 @@ from hexapod.plan.records import DAY, Field, Project, Task, TaskKind
 from hexapod.reports.basis import Basis
 from hexapod.reports.catalogue import below_of
 from hexapod.reports.parts.control import risks
+from hexapod.reports.parts.deliverables import deliverables
 from hexapod.reports.parts.projects import milestones, portfolio
 from hexapod.reports.parts.staff import by_week
 from hexapod.reports.parts.words import week
@@ -59,6 +60,8 @@ def page_content(basis: Basis, title: str = "") -> PageContent:
     below = [milestones(basis)]
     if not basis.outside:
         below += [by_week(basis), risks(basis)]
+        handed = deliverables(basis)
+        below += [handed] if handed.table is not None else []
     names = [p.name for p in basis.projects()]
     shown = title or (names[0] if len(names) == 1 else "All projects" if basis.is_all else f"{len(names)} projects")
     return PageContent(shown, below_of(basis), basis.now, tuple(_rows(basis)), tuple(above), tuple(below))

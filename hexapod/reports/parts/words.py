@@ -7,6 +7,7 @@ from collections import Counter
 from hexapod.control.summary import sentence
 from hexapod.reports.basis import Basis
 from hexapod.reports.report import Fact, Part, Sentence
+from hexapod.reports.week.handed import answer_sentences, handed_sentences, owed_sentences
 from hexapod.reports.week.moved import CHANGED, moved_sentences, told_sentences
 from hexapod.reports.week.needs import coming_sentences, decision_sentences, short_sentences
 from hexapod.reports.week.trouble import late_sentences, risk_sentences, state_sentences
@@ -26,13 +27,13 @@ def week(basis: Basis) -> Part:
         said.append(Sentence(NO_PAST, Fact("no_past"), under=CHANGED))
     moved = moved_sentences(basis)
     said += [s for s in moved if s.under == CHANGED]
-    said += told_sentences(basis)
+    said += told_sentences(basis) + handed_sentences(basis)
     said += [s for s in moved if s.under != CHANGED]
-    late, states = late_sentences(basis), state_sentences(basis)
+    late, states = late_sentences(basis) + owed_sentences(basis), state_sentences(basis)
     at_risk = [s for s in states if s.under != states[0].under] if states else []
     first = [s for s in states if s not in at_risk]
     said += sorted([*first, *late, *at_risk, *risk_sentences(basis)], key=lambda s: s.under != "What is late")
-    said += short_sentences(basis) + decision_sentences(basis) + coming_sentences(basis)
+    said += short_sentences(basis) + decision_sentences(basis) + answer_sentences(basis) + coming_sentences(basis)
     return Part("week", "The week in words", tuple(said))
 
 

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import CalendarException
 from hexapod.schedule.engine import schedule, schedule_network
-from hexapod.schedule.kept import KeptNetwork, kept_of, network_of
+from hexapod.schedule.kept_network import KeptNetwork, kept_of, network_of
 from hexapod.schedule.schedule import Schedule
 from tests.budgets import deep_or
 from tests.storm import moved_on
