@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 
+from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from hexapod.plan import edits
@@ -102,6 +103,35 @@ class Asked(Journey):
             screen.settle()
         screen.wait_for(lambda: self.plan.approvals[approval.id].state is ApprovalState.GIVEN)
         self.assertTrue(self.plan.tasks[approval.task].is_done)
+
+    def test_a_drawing_is_named_handed_over_agreed_to_and_comes_back(self) -> None:
+        self.desk.do(edits.save_resource(self.plan, Resource("r0", "Dara Kestrel", "a0", initials="DK")))
+        drawn = self.id_of("Cases drawn")
+        self.click_cell("Cases drawn")
+        screen.keys("F9")
+        screen.click(self.part("inspector.files"))
+        self.fill("deliverableAdd", "Case drawings")
+        screen.keys("Return")
+        screen.wait_for(lambda: self.plan.deliverables)
+        (made,) = self.plan.deliverables
+        self.fill(f"deliverablePlace {made}", "https://museum.example/cases")
+        screen.keys("Return")
+        screen.wait_for(lambda: self.plan.deliverables[made].files == ("https://museum.example/cases",))
+        screen.click(self.part(f"deliverableGiven {made}"), QPoint(8, 8))
+        screen.wait_for(lambda: self.plan.deliverables[made].handed == at(NOW))
+        screen.click(self.part(f"deliverableAsk {made}"))
+        self.fill("approvalPeople", "dk")
+        screen.keys("Return")
+        screen.wait_for(lambda: self.plan.approvals)
+        (approval,) = self.plan.approvals.values()
+        self.assertEqual((approval.work, approval.deliverable), (drawn, made))
+        self.fill("approvalWord", "No fixings on them")
+        self.press_button("approvalNo")
+        screen.wait_for(lambda: self.plan.deliverables[made].handed is None)
+        self.window.side.show_page("inspector")
+        screen.wait_for(lambda: any("sent it back: No fixings on them" in text for text in self.panel_texts()))
+        screen.keys("ctrl+z")
+        screen.wait_for(lambda: self.plan.deliverables[made].handed == at(NOW))
 
 
 if __name__ == "__main__":
