@@ -323,8 +323,8 @@ FIELDS: tuple[PlanField, ...] = (
               hint="A target date", typed=_target_typed,
               edit=typing.set_plain("target", typing.parse_target), echo=typing.echo_date,
               headings=("wanted by", "target", "target date", "deadline")),
-    PlanField("delivers", "Hands over", Kind.TEXT, deliverables_text, width=140),
-    PlanField("owed", "Still owed", Kind.NUMBER, count_owed, width=72,
+    PlanField("delivers", "Hands over", Kind.TEXT, deliverables_text, "hands over", width=140),
+    PlanField("owed", "Still owed", Kind.NUMBER, count_owed, "still owed", width=72,
               text=lambda r, dates: str(count_owed(r) or "")),
     PlanField("work", "Work", Kind.LENGTH, lambda r: round(
         sum(effort_of(r.plan, a) for a in r.plan.assignments_of(r.task.id))), width=62),

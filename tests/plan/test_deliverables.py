@@ -25,6 +25,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, Resource
 from hexapod.plan.validity import InvalidRecord, check, check_whole
+from hexapod.query.asking import compile_query, matches
 from hexapod.reports.basis import Basis
 from hexapod.reports.parts.deliverables import deliverables
 from hexapod.schedule.engine import schedule
@@ -146,6 +147,8 @@ class Deliverables(unittest.TestCase):
         reading = Reading(self.plan, dates, self.plan.tasks["draw"])
         self.assertEqual(BY_ID["delivers"].read(reading), "Drawings (handed over), Case list")
         self.assertEqual(BY_ID["owed"].read(reading), 1)
+        query = compile_query(self.plan, 'still owed > 0 and hands over contains "drawings"')
+        self.assertEqual([t for t in matches(query, self.plan, dates, self.plan.tasks) if t], ["draw"])
         part = deliverables(Basis(dates, at("2026-09-08T09:00"), ("p",), 0, NOW))
         assert part.table is not None
         self.assertEqual([row[0] for row in part.table.rows], ["Case list", "Case", "Drawings"])
