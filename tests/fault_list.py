@@ -387,6 +387,7 @@ FAULTS = (
     Fault("kept network: any plan will do", "hexapod/schedule/kept_network.py", "not all(map(plan.tasks.__contains__, kept.tasks))", "False", KEPT),
     Fault("copy: rules are never looked at again", "hexapod/store/snapshot.py", "pieces.checked_by == __version__,", "True,", COPY),
     Fault("deliverables: a yes before it is handed over", "hexapod/plan/edits/approving.py", "if yes and wanted is not None and wanted.handed is None:", "if False:", DELIVERABLES),
+    Fault("approvals: one waits for the other of the same row", "hexapod/plan/edits/approving.py", "if link.type is LinkType.FS and link.successor not in beside:", "if link.type is LinkType.FS:", DELIVERABLES),
     Fault("deliverables: a no leaves it handed over", "hexapod/plan/edits/approving.py", "if not yes and wanted is not None:", "if False:", DELIVERABLES),
     Fault("deliverables: handed over anew, and still sent back", "hexapod/plan/edits/delivering.py", "if a.deliverable == deliverable_id and a.state is ApprovalState.SENT_BACK", "if False", DELIVERABLES),
     Fault("deliverables: copies take the files along", "hexapod/plan/deliverables.py", "files=(), handed=None", "handed=None", DELIVERABLES),

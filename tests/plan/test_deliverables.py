@@ -107,6 +107,16 @@ class Deliverables(unittest.TestCase):
         self.do(edit)
         self.assertIs(self.plan.approvals[another].state, ApprovalState.OPEN)
 
+    def test_several_approvals_of_one_row_stand_side_by_side_and_what_waits_waits_for_all(self) -> None:
+        first = self.ask()
+        marks = [self.plan.approvals[first].task]
+        for asked in (self.cases, None):
+            made, edit = edits.ask_approval(self.plan, "draw", ("bo",), "Joss", NOW, deliverable=asked)
+            self.do(edit)
+            marks.append(self.plan.approvals[made].task)
+        expected = {("draw", mark, "FS") for mark in marks} | {(mark, "build", "FS") for mark in marks}
+        self.assertEqual(set(self.plan.links), expected)
+
     def test_a_no_takes_it_back_and_the_work_goes_on_until_it_is_handed_over_anew(self) -> None:
         approval = self.ask()
         self.do(edits.finish(self.plan, ["draw"], at("2026-09-07T17:00")))

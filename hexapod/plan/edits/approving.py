@@ -71,15 +71,19 @@ def _behind(plan: Plan, work: str, name: str, approval: Approval) -> Edit:
 
 
 def _tie(draft: Draft, plan: Plan, work: str, approval: Approval) -> None:
-    """Put the new milestone behind the work, and what waited for its end behind the milestone."""
+    """Put the new milestone behind the work, and what waited for its end behind the milestone. It stands beside other
+    approvals of the work: what waits for those waits for this one too."""
     home = plan.tasks[work]
     siblings = plan.children_of(home.project, home.parent)
     mark = siblings[siblings.index(work) + 1]
     draft.put(replace(plan.tasks[mark], kind=TaskKind.MILESTONE, duration=0))
-    for link in plan.links_from(work):
-        if link.type is LinkType.FS and (mark, link.successor, link.type.value) not in plan.links:
-            draft.remove("links", link.key)
-            draft.put(replace(link, predecessor=mark))
+    beside = {a.task for a in plan.approvals.values() if a.work == work}
+    for before in (work, *sorted(beside)):
+        for link in plan.links_from(before):
+            if link.type is LinkType.FS and link.successor not in beside:
+                if before == work:
+                    draft.remove("links", link.key)
+                draft.put(replace(link, predecessor=mark))
     draft.put(Link(work, mark))
     _put(draft, replace(approval, task=mark))
 
