@@ -22,7 +22,8 @@ def start_screen() -> None:
     if os.environ.get("QT_QPA_PLATFORM") == "xcb":
         return
     read, write = os.pipe()
-    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1480x940x24", "-nolisten", "tcp"]
+    # Without ``-r`` a key repeats while a busy machine leaves it pressed for long.
+    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1480x940x24", "-nolisten", "tcp", "-r"]
     server = subprocess.Popen(
         command, pass_fds=[write], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
