@@ -53,6 +53,7 @@ PROJECTS = (
     "tests.control.test_outlay",
     "tests.plan.test_portfolio",
     "tests.desktop.test_projects",
+    "tests.desktop.test_project_columns",
     "tests.desktop.test_milestones",
 )
 LOGS = ("tests.formats.test_log_tables",)

@@ -28,6 +28,7 @@ from hexapod.plan.records import (
     Task,
     TaskKind,
 )
+from hexapod.plan.validity import check, check_whole
 from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.telling import told_in_full
@@ -63,6 +64,16 @@ def after(now: Schedule, edit: Edit) -> Schedule:
     """The schedule once an edit is done, worked out from the one before."""
     plan = edit.applied_to(now.network.plan)
     return reschedule(now, plan, diff(now.network.plan, plan))
+
+
+def carried_out(plan: Plan, edit: Edit) -> Plan:
+    """The plan after an edit, which must keep the rules of changes and of whole plans."""
+    draft = plan.draft()
+    edit.change(draft)
+    made, changes = draft.finish()
+    check(made, changes)
+    check_whole(made)
+    return made
 
 
 def told(plan: Plan, now: int = MONDAY + 300 * 1440) -> Plan:

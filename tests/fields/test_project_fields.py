@@ -21,10 +21,10 @@ from hexapod.plan.field_values import own_value
 from hexapod.plan.kept import PROJECTS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Field, FieldKind
-from hexapod.plan.validity import InvalidRecord, check, check_whole
+from hexapod.plan.validity import InvalidRecord
 from hexapod.query.asking import compile_query, matches
 from hexapod.schedule.engine import schedule
-from tests.support import DAY, project, random_plan, tasks
+from tests.support import DAY, carried_out, project, random_plan, tasks
 
 AIM = Field("aim", "Aim", "a0", FieldKind.CHOICE, ("Visitors", "House"), of=PROJECTS)
 PAID = Field("paid", "Paid by", "a1", of=PROJECTS)
@@ -39,12 +39,7 @@ class ProjectFields(unittest.TestCase):
         self.do(edits.set_project_fields(self.plan, ["p"], {"Aim": "House", "Paid by": "A grant"}))
 
     def do(self, edit: Edit) -> None:
-        draft = self.plan.draft()
-        edit.change(draft)
-        after, changes = draft.finish()
-        check(after, changes)
-        check_whole(after)
-        self.plan = after
+        self.plan = carried_out(self.plan, edit)
 
     def text(self, task: str, field: Field) -> str:
         found = fields_of(self.plan)[f"field.{field.id}"]

@@ -14,10 +14,9 @@ from hexapod.plan.approvals import ApprovalState
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, LinkType, Resource, TaskKind
-from hexapod.plan.validity import check, check_whole
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.telling import told_in_full
-from tests.support import DAY, at, project, random_plan, tasks
+from tests.support import DAY, at, carried_out, project, random_plan, tasks
 
 NOW = at("2026-09-10T12:00")
 
@@ -31,12 +30,7 @@ class Approvals(unittest.TestCase):
         ])  # fmt: skip
 
     def do(self, edit: Edit) -> None:
-        draft = self.plan.draft()
-        edit.change(draft)
-        after, changes = draft.finish()
-        check(after, changes)
-        check_whole(after)
-        self.plan = told_in_full(after, NOW)
+        self.plan = told_in_full(carried_out(self.plan, edit), NOW)
 
     def ask(self, *people: str, in_order: bool = True) -> str:
         made, edit = edits.ask_approval(self.plan, "draw", people or ("ada", "bo"), "Joss", NOW, in_order=in_order)

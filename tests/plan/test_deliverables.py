@@ -24,14 +24,14 @@ from hexapod.plan.deliverables import Deliverable, DeliverableState, state_of
 from hexapod.plan.edits import Edit
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Link, Resource
-from hexapod.plan.validity import InvalidRecord, check, check_whole
+from hexapod.plan.validity import InvalidRecord
 from hexapod.query.asking import compile_query, matches
 from hexapod.reports.basis import Basis
 from hexapod.reports.parts.deliverables import deliverables
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.telling import told_in_full
 from hexapod.session import Session
-from tests.support import DAY, at, project, tasks
+from tests.support import DAY, at, carried_out, project, tasks
 
 NOW = at("2026-09-10T12:00")
 
@@ -48,12 +48,7 @@ class Deliverables(unittest.TestCase):
         self.drawings, self.cases = (d.id for d in self.plan.deliverables_of("draw"))
 
     def do(self, edit: Edit) -> None:
-        draft = self.plan.draft()
-        edit.change(draft)
-        after, changes = draft.finish()
-        check(after, changes)
-        check_whole(after)
-        self.plan = told_in_full(after, NOW)
+        self.plan = told_in_full(carried_out(self.plan, edit), NOW)
 
     def ask(self, *people: str) -> str:
         made, edit = edits.ask_approval(self.plan, "draw", people or ("ada",), "Joss", NOW, deliverable=self.drawings)

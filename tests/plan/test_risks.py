@@ -16,8 +16,7 @@ from hexapod.plan.estimates import Shape
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, TaskKind
 from hexapod.plan.risks import AnswerKind, Risk, RiskDelay, RiskKind, RiskState
-from hexapod.plan.validity import check, check_whole
-from tests.support import DAY, project, tasks
+from tests.support import DAY, carried_out, project, tasks
 
 RISK = Risk(
     "q", "p", "Glass comes broken", cause="Long road", chance=0.2, delays=(RiskDelay("a", (60, 120, 480)),),
@@ -33,13 +32,8 @@ class Register(unittest.TestCase):
         self.plan = Plan.of([project(), *tasks(("a", 3 * DAY), ("b", DAY), ("c", 2 * DAY)), mo, RISK])
 
     def do(self, edit: Edit) -> Plan:
-        draft = self.plan.draft()
-        edit.change(draft)
-        after, changes = draft.finish()
-        check(after, changes)
-        check_whole(after)
-        self.plan = after
-        return after
+        self.plan = carried_out(self.plan, edit)
+        return self.plan
 
     def test_everything_comes_back_from_a_document(self) -> None:
         self.do(edits.set_estimates(self.plan, ["a"], (60, 120, 480)))
