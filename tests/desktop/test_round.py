@@ -11,7 +11,8 @@ from hexapod.control.round import AS_PLANNED, Answer, What
 from hexapod.desktop.window import Window
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
-from hexapod.plan.records import LinkType, Resource
+from hexapod.plan.ranks import ranks_between
+from hexapod.plan.records import LinkType, Project, Resource
 from hexapod.session import Session
 from tests.desktop.case import Qt, QTest, WindowCase, put_away, settle
 from tests.support import DAY, MONDAY, at, set_clock
@@ -60,6 +61,18 @@ class Round(WindowCase):
         found = self.window.findChild(QLabel, f"round.{name}")
         assert found is not None
         return found.text()
+
+    def test_of_a_project_that_is_to_begin_it_asks_from_its_start_and_complains_of_nothing(self) -> None:
+        told: list[str] = []
+        self.desk.told.connect(lambda text, *_: told.append(text))
+        begins = at("2100-01-04T08:00")
+        project = Project("later", "Later", begins, ranks_between(self.desk.plan.projects["p"].rank, None, 1)[0])
+        self.desk.do(edits.save_project(self.desk.plan, project))
+        self.desk.do(edits.add_text("later", "Begin"))
+        told.clear()
+        self.desk.look_at_project("later")
+        settle()
+        self.assertEqual((self.work.project, self.work.at, told), ("later", begins, []))
 
     def test_it_is_walked_and_answered_by_keys_and_taken_as_one_edit(self) -> None:
         self.assertEqual(self.asked(), ["Survey", "Draw", "Frames"])

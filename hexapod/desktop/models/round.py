@@ -61,7 +61,7 @@ class RoundWork(QObject):
         self.outlook: Outlook | None = None
         self.ways: list[Way] = []  # to win time back, carried out with the round
         self._working = OneAtATime(self, self._work)
-        self.is_watched: Callable[[], bool] = lambda: True  # else it waits until somebody looks
+        self.is_watched: Callable[[], bool] = lambda: False  # until then it waits
         self._taking = ""  # the words of the edit that takes it, until that is carried out
         self._told_in: dict[int, Telling] = {}  # by row of the history
         for signal in (desk.changed, desk.computed, desk.looked_at_changed):
@@ -318,10 +318,12 @@ class RoundWork(QObject):
 
 
 def _next_date(desk: Desk, status: int | None) -> int:
-    """When the next round is likely to be: a week after the last one, at most the last day that was worked."""
-    last = _last_worked(desk.plan, desk.plan.projects.get(desk.project or ""), desk.read_date("today", ends=True))
+    """When the next round is likely to be: a week after the last one, at most the last day that was worked, and not
+    before the project starts."""
+    project = desk.plan.projects.get(desk.project or "")
+    last = _last_worked(desk.plan, project, desk.read_date("today", ends=True))
     if status is None:
-        return last
+        return last if project is None else max(last, project.start)
     return min(status + WEEK, last) if last > status else status + WEEK
 
 
