@@ -17,6 +17,7 @@ from hexapod.control.mine import is_milestone
 from hexapod.control.money import OverBudget
 from hexapod.plan.approvals import Approval, ApprovalState
 from hexapod.plan.deliverables import DeliverableState
+from hexapod.plan.outline import is_worked
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
 from hexapod.plan.risks import RiskState
@@ -150,14 +151,11 @@ def awaited(plan: Plan) -> list[Approval]:
         mark = plan.tasks[approval.task]
         if approval.state is ApprovalState.GIVEN or mark.is_done or not plan.projects[mark.project].is_at_work:
             continue
-        work = mark.id if approval.work is None else approval.work
         wanted = plan.deliverables.get(approval.deliverable or "")
-        is_worked = approval.work is None or (
-            wanted.handed is not None
-            if wanted is not None
-            else all(plan.tasks[t].is_done for t in plan.branch(work) if not plan.is_summary(t))
+        is_ready = approval.work is None or (
+            wanted.handed is not None if wanted is not None else is_worked(plan, approval.work)
         )
-        if is_worked or approval.state is ApprovalState.SENT_BACK:
+        if is_ready or approval.state is ApprovalState.SENT_BACK:
             found.append(approval)
     return found
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import NamedTuple
 
-from hexapod.plan.deliverables import Deliverable, DeliverableState, state_of
+from hexapod.plan.deliverables import Deliverable, DeliverableState, by_deliverable, state_of
+from hexapod.plan.outline import is_worked
 from hexapod.schedule.codes import FOREVER
 from hexapod.schedule.schedule import Schedule
 
@@ -31,7 +32,7 @@ class Handover(NamedTuple):
 def handovers(schedule: Schedule, projects: Collection[str]) -> list[Handover]:
     """The deliverables of some projects, by when they are due."""
     plan = schedule.plan
-    asked = {a.deliverable: a for a in plan.approvals.values() if a.deliverable is not None}
+    asked = by_deliverable(plan.approvals.values())
     found = []
     for deliverable in plan.deliverables.values():
         task = plan.tasks[deliverable.task]
@@ -40,7 +41,5 @@ def handovers(schedule: Schedule, projects: Collection[str]) -> list[Handover]:
         finish = int(schedule.finish[schedule.slots[task.id]]) if schedule.has(task.id) else FOREVER
         at = deliverable.handed if deliverable.handed is not None else (finish if finish < FOREVER else None)
         state = state_of(deliverable, asked.get(deliverable.id))
-        leaves = [t for t in plan.branch(task.id) if not plan.is_summary(t)]
-        is_done = all(plan.tasks[t].is_done for t in leaves)
-        found.append(Handover(deliverable, task.project, state, at, is_done))
+        found.append(Handover(deliverable, task.project, state, at, is_worked(plan, task.id)))
     return sorted(found, key=lambda h: (h.at is None, h.at or 0, h.deliverable.rank, h.deliverable.id))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hexapod.fields.reading import Reading
-from hexapod.plan.deliverables import Deliverable, DeliverableState, state_of
+from hexapod.plan.deliverables import Deliverable, DeliverableState, by_deliverable, state_of
 
 
 def _states(reading: Reading) -> list[tuple[Deliverable, DeliverableState]]:
@@ -11,7 +11,7 @@ def _states(reading: Reading) -> list[tuple[Deliverable, DeliverableState]]:
     wanted = plan.deliverables_of(reading.task.id)
     if not wanted:
         return []
-    asked = {a.deliverable: a for a in plan.approvals.values() if a.deliverable is not None}
+    asked = by_deliverable(plan.approvals.values())
     return [(d, state_of(d, asked.get(d.id))) for d in wanted]
 
 

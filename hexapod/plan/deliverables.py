@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from enum import StrEnum
 
 from msgspec.structs import replace
@@ -43,6 +44,11 @@ class DeliverableState(StrEnum):
     def is_owed(self) -> bool:
         """It is still to be handed over."""
         return self in (DeliverableState.TO_COME, DeliverableState.SENT_BACK)
+
+
+def by_deliverable(approvals: Iterable[Approval]) -> dict[str, Approval]:
+    """Those that are about a deliverable, by its id."""
+    return {a.deliverable: a for a in approvals if a.deliverable is not None}
 
 
 def state_of(deliverable: Deliverable, approval: Approval | None) -> DeliverableState:

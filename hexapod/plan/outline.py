@@ -56,6 +56,11 @@ def outline_order(plan: Plan) -> Iterator[str]:
                 waiting.extend(reversed(below))
 
 
+def is_worked(plan: Plan, task_id: str) -> bool:
+    """Whether all of a row is done: its leaves, or it itself where it has none."""
+    return all(plan.tasks[t].is_done for t in plan.branch(task_id) if not plan.is_summary(t))
+
+
 def number_of(plan: Plan, task_id: str) -> str:
     """The outline number, such as ``3.2``."""
     parts: list[str] = []

@@ -26,7 +26,7 @@ from hexapod.desktop.theme.tips import plain_tip
 from hexapod.formats.attached import WEB, copy_along, folder_of, is_missing, name_copies, strays
 from hexapod.plan import edits
 from hexapod.plan.approvals import Approval
-from hexapod.plan.deliverables import Deliverable, DeliverableState, state_of
+from hexapod.plan.deliverables import Deliverable, DeliverableState, by_deliverable, state_of
 from hexapod.plan.edits import Edit
 from hexapod.plan.records import Task
 from hexapod.system.words import count_of
@@ -73,7 +73,7 @@ class TaskFiles(QWidget):
     def _fill_deliverables(self) -> None:
         plan = self._desk.plan
         self._box.addWidget(heading("What it hands over"))
-        asked = {a.deliverable: a for a in plan.approvals.values() if a.deliverable is not None}
+        asked = by_deliverable(plan.approvals.values())
         for deliverable in plan.deliverables_of(self._task.id):
             self._fill_deliverable(deliverable, asked.get(deliverable.id))
         add = self._line("", "deliverableAdd", "Something else that it hands over", "A drawing, a report, a case …")

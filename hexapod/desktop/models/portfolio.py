@@ -226,13 +226,14 @@ class PortfolioWork(QObject):
         return tuple(key for key in self.offered if key in wanted) or USUAL
 
     def ways_to_group(self) -> list[tuple[str, str]]:
-        own = [(f"{OWN}{f.id}", f"by {f.name.lower()}") for f in self._desk.plan.fields_of(PROJECTS)]
         ways = [(key, words) for key, (words, _) in GROUPS.items()]
-        return [*ways[:-1], *own, ways[-1]]
+        return [*ways[:-1], *self._own_ways(), ways[-1]]
 
     def ways_to_sort(self) -> list[tuple[str, str]]:
-        own = [(f"{OWN}{f.id}", f"by {f.name.lower()}") for f in self._desk.plan.fields_of(PROJECTS)]
-        return [*SORTS.items(), *own]
+        return [*SORTS.items(), *self._own_ways()]
+
+    def _own_ways(self) -> list[tuple[str, str]]:
+        return [(f"{OWN}{f.id}", f"by {f.name.lower()}") for f in self._desk.plan.fields_of(PROJECTS)]
 
     def narrow(
         self,

@@ -12,6 +12,7 @@ from hexapod.plan.edits.delivering import not_delivered
 from hexapod.plan.edits.edit import Edit, in_steps, new_id, removing, saving
 from hexapod.plan.edits.outlining import add_task
 from hexapod.plan.edits.progress import finish, reopen
+from hexapod.plan.outline import is_worked
 from hexapod.plan.plan import Draft, Gone, Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, Link, LinkType, Task, TaskKind
@@ -115,7 +116,7 @@ def answer_approval(plan: Plan, approval_id: str, person: str, yes: bool, word: 
     wanted = plan.deliverables.get(approval.deliverable or "")
     if yes and wanted is not None and wanted.handed is None:
         raise EditRefused(f"“{wanted.name}” was not handed over yet.")
-    if yes and wanted is None and approval.work is not None and not _is_worked(plan, approval.work):
+    if yes and wanted is None and approval.work is not None and not is_worked(plan, approval.work):
         raise EditRefused(f"“{plan.task(approval.work).name}” is not done yet.")
     answer = ApprovalAnswer(person, plan.resource(person).name, yes, word.strip(), now)
     said = replace(approval, answers=(*approval.answers, answer))
@@ -125,16 +126,10 @@ def answer_approval(plan: Plan, approval_id: str, person: str, yes: bool, word: 
         steps.append(lambda p: finish(p, [approval.task], now))
     if not yes and wanted is not None:
         steps.append(lambda p: not_delivered(p, wanted.id))
-    if not yes and approval.work is not None and _is_worked(plan, approval.work):
+    if not yes and approval.work is not None and is_worked(plan, approval.work):
         work = approval.work
         steps.append(lambda p: reopen(p, [work]))
     return in_steps(words, steps)
-
-
-def _is_worked(plan: Plan, task_id: str) -> bool:
-    """Whether all of a row is done."""
-    leaves = [t for t in plan.branch(task_id) if not plan.is_summary(t)]
-    return all(plan.tasks[t].is_done for t in leaves)
 
 
 def ask_again(plan: Plan, approval_id: str, who: str, now: int) -> Edit:

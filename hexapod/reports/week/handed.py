@@ -7,7 +7,7 @@ from hexapod.control.deliverables import Handover, handovers
 from hexapod.plan.approvals import ApprovalState
 from hexapod.reports.basis import Basis
 from hexapod.reports.report import Fact, Sentence, Tone
-from hexapod.reports.week.moved import CHANGED, listed, name_of
+from hexapod.reports.week.moved import CHANGED, is_within, listed, name_of
 from hexapod.reports.week.needs import DECIDE
 from hexapod.reports.week.trouble import LATE
 
@@ -18,7 +18,7 @@ MOST_ANSWERS = 5
 
 def handed_sentences(basis: Basis) -> list[Sentence]:
     """How many deliverables were handed over in these days."""
-    found = [h for h in handovers(basis.schedule, basis.inside) if _is_within(basis, h.deliverable.handed)]
+    found = [h for h in handovers(basis.schedule, basis.inside) if is_within(basis, h.deliverable.handed)]
     return _counted(found, "handed", "handed over", CHANGED, Tone.PLAIN)
 
 
@@ -53,10 +53,6 @@ def answer_sentences(basis: Basis) -> list[Sentence]:
         fact = Fact("agree", (approval.task,), (approval.asked, approval.state.value, *approval.turn))
         said.append(Sentence(text, fact, Tone.ATTENTION, DECIDE, FROM_ANSWERS))
     return said
-
-
-def _is_within(basis: Basis, at: int | None) -> bool:
-    return at is not None and basis.since <= at < basis.until
 
 
 def _is_at_work(basis: Basis, handover: Handover) -> bool:

@@ -121,8 +121,8 @@ def _lowered(words: str) -> str:
 
 def told_sentences(basis: Basis) -> list[Sentence]:
     """How many tasks were begun and finished in these days, which milestones were reached, and who said so."""
-    done = [t for t in basis.leaves if _is_within(basis, t.actual_finish) and t.is_done]
-    begun = [t for t in basis.leaves if _is_within(basis, t.actual_start) and not is_milestone(t)]
+    done = [t for t in basis.leaves if is_within(basis, t.actual_finish) and t.is_done]
+    begun = [t for t in basis.leaves if is_within(basis, t.actual_start) and not is_milestone(t)]
     marks = [t for t in done if is_milestone(t)]
     tasks = [t for t in done if not is_milestone(t)]
     said = []
@@ -154,7 +154,8 @@ def tellers(basis: Basis) -> list[str]:
     return [who for who, _ in sorted(counts.items(), key=lambda pair: (-pair[1], pair[0]))][:MOST_NAMES]
 
 
-def _is_within(basis: Basis, at: int | None) -> bool:
+def is_within(basis: Basis, at: int | None) -> bool:
+    """Whether a moment lies in the days of the report."""
     return at is not None and basis.since <= at < basis.until
 
 
