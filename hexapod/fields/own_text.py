@@ -7,8 +7,9 @@ from collections.abc import Callable
 from decimal import Decimal, InvalidOperation
 
 from hexapod.errors import BadText
+from hexapod.plan.field_values import value_in
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Field, FieldKind, FieldValue
+from hexapod.plan.records import Field, FieldKind, FieldValue, Project, Task
 from hexapod.worktime.clock import iso
 from hexapod.worktime.dates import parse_moment
 
@@ -46,6 +47,11 @@ def parse_value(
     if field.kind is FieldKind.COMPUTED:
         raise BadText(f"“{field.name}” is computed; change what it is computed from.")
     return said
+
+
+def held_text(plan: Plan, field: Field, holder: Task | Project) -> str:
+    """What a task or a project has in a field, as it can be typed."""
+    return format_value(plan, field, value_in(field, dict(holder.fields).get(field.name)))
 
 
 def format_value(plan: Plan, field: Field, value: FieldValue | None) -> str:

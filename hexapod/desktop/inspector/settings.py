@@ -18,7 +18,6 @@ from hexapod.fields.typing import estimate_of, set_estimate
 from hexapod.plan import edits
 from hexapod.plan.edits import Edit
 from hexapod.plan.estimates import Shape, points_of
-from hexapod.plan.field_values import value_in
 from hexapod.plan.kept import TASKS
 from hexapod.plan.priorities import WORDS
 from hexapod.plan.records import Earns, Held, LimitKind, Task, TaskKind
@@ -231,14 +230,14 @@ class TaskSettings(QWidget):
                    "Days: 10 d, 2 d")  # fmt: skip
 
     def _fields(self) -> None:
-        from hexapod.fields.own_text import format_value, parse_value
+        from hexapod.fields.own_text import held_text, parse_value
 
         plan = self._desk.plan
         shown = [f for f in plan.fields_of(TASKS) if not f.formula]
         if shown:
             self._box.addWidget(heading("Own fields"))
         for field in shown:
-            text = format_value(plan, field, value_in(field, dict(self._task.fields).get(field.name)))
+            text = held_text(plan, field, self._task)
 
             def take(typed: str, field: Any = field) -> Edit:
                 value = parse_value(self._desk.plan, field, typed, dates.reader())

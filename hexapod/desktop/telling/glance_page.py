@@ -17,9 +17,8 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.portfolio import STATE_WORDS, PortfolioWork
 from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label, leader_choice
 from hexapod.errors import HexapodError
-from hexapod.fields.own_text import format_value, parse_value
+from hexapod.fields.own_text import held_text, parse_value
 from hexapod.plan.edits import Edit, portfolio, set_project_fields
-from hexapod.plan.field_values import value_in
 from hexapod.plan.kept import PROJECTS
 from hexapod.plan.priorities import read_priority
 from hexapod.plan.records import Field, Project
@@ -219,13 +218,13 @@ class GlancePage(Page):
 
     def _fill_own(self, project: Project) -> None:
         """Own fields of projects, to be filled in where they are read."""
-        plan, values = self.desk.plan, dict(project.fields)
+        plan = self.desk.plan
         fields = plan.fields_of(PROJECTS)
         if fields:
             self.box.addWidget(heading("Own fields"))
         for field in fields:
             self.box.addWidget(label(field.name, "muted"))
-            text = format_value(plan, field, value_in(field, values.get(field.name)))
+            text = held_text(plan, field, project)
             name = f"glanceField.{field.name}"
             line = self.input_line(self._said.get(name, text), name, field.name, ", ".join(field.choices))
             line.textEdited.connect(lambda typed, name=name: self._said.update({name: typed}))

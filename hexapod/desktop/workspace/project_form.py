@@ -14,7 +14,6 @@ from hexapod.desktop.parts import heading, label, leader_choice
 from hexapod.plan import edits
 from hexapod.plan.edits import new_id
 from hexapod.plan.edits.progress import refuse_early_status
-from hexapod.plan.field_values import value_in
 from hexapod.plan.kept import PROJECTS
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Direction, Field, FieldValue, OutOfOrder, Project
@@ -113,15 +112,15 @@ class ProjectForm(Form):
 
     def _fill_own(self, shown: Project) -> None:
         """Own fields of projects."""
-        from hexapod.fields.own_text import format_value
+        from hexapod.fields.own_text import held_text
 
-        plan, values = self.desk.plan, dict(shown.fields)
+        plan = self.desk.plan
         self._own: list[tuple[Field, QLineEdit]] = []
         fields = plan.fields_of(PROJECTS)
         if fields:
             self.box.addWidget(heading("Own fields"))
         for field in fields:
-            text = format_value(plan, field, value_in(field, values.get(field.name)))
+            text = held_text(plan, field, shown)
             line = self.line(text, f"projectField.{field.name}")
             line.setCompleter(QCompleter(list(field.choices), line) if field.choices else None)
             self.field(field.name, line, ", ".join(field.choices))

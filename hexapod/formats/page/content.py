@@ -6,8 +6,7 @@ from dataclasses import dataclass
 
 from hexapod.control.status import STATE_WORDS, ProjectState
 from hexapod.control.summary import ProjectRow
-from hexapod.fields.own_text import format_value
-from hexapod.plan.field_values import value_in
+from hexapod.fields.own_text import held_text
 from hexapod.plan.outline import Row, rows
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY, Field, Project, Task, TaskKind
@@ -99,8 +98,7 @@ def _task_row(basis: Basis, row: Row, names: dict[str, Field]) -> PageRow:
 
 def _values(plan: Plan, fields: dict[str, Field], holder: Task | Project) -> list[tuple[str, str]]:
     """Own fields that are filled in, as they are read."""
-    texts = ((name, format_value(plan, fields[name], value_in(fields[name], value)))
-             for name, value in holder.fields if name in fields)  # fmt: skip
+    texts = ((name, held_text(plan, fields[name], holder)) for name, _ in holder.fields if name in fields)
     return [(name, text) for name, text in texts if text]
 
 
