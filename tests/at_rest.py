@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QApplication
 from hexapod.desktop.models import background
 
 SHORT = 35  # milliseconds: what waits longer, such as a notice that fades, is nothing to wait for
+QUIET = 4  # turns without anything to do: what is made in one is laid out and shown in those after it
 PATIENCE = 60  # seconds after which something has gone wrong
 
 T = TypeVar("T")
@@ -39,12 +40,13 @@ def settle() -> None:
         nonlocal quiet_turns
         before = set(background._underway)
         QTest.qWait(1)
+        QApplication.processEvents()  # all that came meanwhile: a wait ends after its time, whatever is left
         # What came in from beside the interface in this turn may have made widgets that are shown in the next one.
         is_quiet = background._underway == before and not any(
             t.isActive() and t.isSingleShot() and t.interval() <= SHORT for t in _timers()
         )
         quiet_turns = quiet_turns + 1 if is_quiet else 0
-        return quiet_turns == 2
+        return quiet_turns == QUIET
 
     wait_for(is_at_rest, every=0)
 
