@@ -90,7 +90,9 @@ class Demand:
         start, finish = np.maximum(start, self.begin[rows]), np.minimum(finish, self.end[rows])
         units = self.units[rows].copy()
         pool = schedule.network.timing.pool
-        done = _done_parts(schedule, self.task[rows])
+        done = np.zeros(len(rows))
+        parted = np.flatnonzero((self.total[rows] > 0) | (self.curve[rows] > 0))
+        done[parted] = _done_parts(schedule, self.task[rows[parted]])
         for i in np.flatnonzero((self.total[rows] > 0) & (start < finish)).tolist():
             time = int(worked_between(pool, calendar[i], start[i], finish[i]))
             units[i] = round(int(self.total[rows[i]]) * (1 - done[i]) * PARTS / time) if time else 0

@@ -21,6 +21,7 @@ from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import Grouping, groups, is_seat
 from hexapod.staffing.load import capacities_by_period, load_by_row
+from hexapod.staffing.moved import moved
 from hexapod.staffing.overloads import Overloads, excess_in
 from hexapod.staffing.reserved import Floats, reserved_hours
 from hexapod.worktime.calendars import Ints
@@ -51,14 +52,19 @@ class LoadRow(NamedTuple):
 @dataclass(frozen=True)
 class Kept:
     """What the next table can use again where demand, calendars and periods are still the same: the capacity of each
-    resource, and the excess of each whose overloads are. Hours, a row each resource."""
+    resource, the excess of each whose overloads are, and the load of what did not move. A row each resource, in hours;
+    the load in millionths of minutes, so that what is taken off and added again is exact."""
 
+    schedule: Schedule
     demand: Demand
     timing: Timing
     edges: Ints
+    projects: frozenset[str] | None
+    load: Ints
+    tasks: Ints
     capacity: Floats
-    overloads: Overloads
     excess: Floats
+    overloads: Overloads
 
     def is_still_of(self, demand: Demand, timing: Timing, edges: Ints) -> bool:
         return self.demand is demand and self.timing is timing and np.array_equal(self.edges, edges)
@@ -87,11 +93,15 @@ def load_table(
     """The load of all projects, or of some of them, against the whole capacity. ``folded`` groups show no members;
     of the table of before an edit is used again what is still so."""
     index = {r: i for i, r in enumerate(demand.resources)}
-    loads, counts = _loads(schedule, demand, edges, projects)
-    kept = _kept(schedule, plan, demand, overloads, edges, before)
-    table = Cells(
-        loads / (60 * PARTS), kept.capacity, kept.excess, counts, reserved_hours(schedule, plan, edges, index, projects)
-    )
+    old = before.kept if before and before.kept.is_still_of(demand, schedule.network.timing, edges) else None
+    chosen = None if projects is None else frozenset(projects)
+    kept = Kept(
+        schedule, demand, schedule.network.timing, edges, chosen,
+        *_loads(schedule, demand, edges, chosen, old),
+        *_against_capacity(schedule, plan, demand, overloads, edges, old), overloads,
+    )  # fmt: skip
+    reserved = reserved_hours(schedule, plan, edges, index, projects)
+    table = Cells(kept.load / (60 * PARTS), kept.capacity, kept.excess, kept.tasks, reserved)
     rows: list[LoadRow] = []
     for title, members in groups(plan, by):
         seats = [is_seat(plan, resource) for resource in members]
@@ -135,36 +145,38 @@ class Cells:
         )
 
 
-def _loads(schedule: Schedule, demand: Demand, edges: Ints, projects: Collection[str] | None) -> tuple[Ints, Ints]:
-    """Millionths of minutes, and how many tasks, by resource and period."""
+def _loads(
+    schedule: Schedule, demand: Demand, edges: Ints, projects: frozenset[str] | None, old: Kept | None
+) -> tuple[Ints, Ints]:
+    """Millionths of minutes, and how many tasks, by resource and period. Where little moved, that is taken off what was
+    known, and added where it is now."""
     network = schedule.network
-    rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
+    count = len(demand.resources)
+    rows = np.repeat(np.arange(count), np.diff(demand.first))
     if projects is not None:
         chosen = [i for i, p in enumerate(network.projects) if p in projects]
         rows = np.where(np.isin(network.tasks.project[demand.task], chosen), rows, -1)
-    return load_by_row(schedule, demand, edges, rows, len(demand.resources))
+    changed = moved(schedule, old.schedule) if old is not None and old.projects == projects else None
+    if old is None or changed is None or 2 * np.count_nonzero(changed) > len(changed):
+        return load_by_row(schedule, demand, edges, rows, count)
+    rows = np.where(changed[demand.task], rows, -1)
+    (load, tasks), (less, fewer) = (load_by_row(s, demand, edges, rows, count) for s in (schedule, old.schedule))
+    return old.load + load - less, old.tasks + tasks - fewer
 
 
-def _kept(
-    schedule: Schedule,
-    plan: Plan,
-    demand: Demand,
-    overloads: Overloads,
-    edges: Ints,
-    before: LoadTable | None,
-) -> Kept:
+def _against_capacity(
+    schedule: Schedule, plan: Plan, demand: Demand, overloads: Overloads, edges: Ints, old: Kept | None
+) -> tuple[Floats, Floats]:
     """Capacity in hours by resource, and hours beyond it in each period that an overload touches."""
-    network = schedule.network
-    old = before.kept if before is not None else None
-    if old is None or not old.is_still_of(demand, network.timing, edges):
+    if old is None:
         capacity = capacities_by_period(schedule, plan, demand.resources, edges) / (60 * PARTS)
         excess = np.zeros_like(capacity)
         mine = overloads.by_resource()
     else:
         capacity, excess = old.capacity, old.excess.copy()
         mine = _changed(overloads, old.overloads, excess)
-    excess[sorted(mine)] = excess_in(schedule, demand, overloads, mine, edges) / (60 * PARTS)
-    return Kept(demand, network.timing, edges, capacity, overloads, excess)
+    excess[sorted(mine)] = excess_in(schedule, demand, sorted(mine), edges) / (60 * PARTS)
+    return capacity, excess
 
 
 def _changed(overloads: Overloads, before: Overloads, excess: Floats) -> dict[int, slice]:

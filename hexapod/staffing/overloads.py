@@ -12,9 +12,10 @@ from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
+from hexapod.staffing.moved import moved
 from hexapod.staffing.overload import Overload, Overloads
 from hexapod.staffing.widening import widened
-from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, worked
+from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, next_working, pause_before, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
 __all__ = ["Overload", "Overloads", "excess_in", "overloads", "overloads_again", "peak_within"]
@@ -45,8 +46,17 @@ class Asked(NamedTuple):
         of_run = of_row[rows][runs.row]
         first = np.append(np.searchsorted(of_run, chosen), len(of_run))
         return Asked(first, demand.task[rows][runs.row], runs.calendar, runs.start, runs.finish, runs.units,
-                     np.lexsort((runs.start, of_run)), capacity.first[chosen], capacity.first[chosen + 1],
+                     _by_start(of_run, runs.start), capacity.first[chosen], capacity.first[chosen + 1],
                      capacity.times, capacity.levels)  # fmt: skip
+
+
+def _by_start(of: Ints, start: Ints) -> Ints:
+    """The order by resource, then by start: one key for both sorts several times as fast as two."""
+    if not len(start):
+        return np.zeros(0, dtype=np.int64)
+    low = int(start.min())
+    order: Ints = np.argsort(of * (int(start.max()) - low + 1) + (start - low), kind="stable")
+    return order
 
 
 def overloads(schedule: Schedule, demand: Demand, only: Collection[str] | None = None) -> Overloads:
@@ -67,24 +77,10 @@ def _overloads_of(schedule: Schedule, demand: Demand, chosen: Sequence[int]) -> 
 
 def overloads_again(now: Schedule, demand: Demand, before: Schedule, known: Overloads) -> Overloads:
     """The same after a change that left the demand as it was; those of resources whose work did not move are known."""
-    network, old = now.network, before.network
-    if network.timing is not old.timing or network.slots is not old.slots:
+    changed = moved(now, before)
+    if changed is None:
         return overloads(now, demand)
-    size = len(now.start)
-    new_tasks, old_tasks = network.tasks, old.tasks
-    columns = (
-        (now.start, before.start),
-        (now.finish, before.finish),
-        (now.duration, before.duration),
-        (now.free_start, before.free_start),
-        (new_tasks.progress, old_tasks.progress),
-        (new_tasks.rest, old_tasks.rest),
-        (new_tasks.calendar, old_tasks.calendar),
-        (new_tasks.crew, old_tasks.crew),
-        (network.structure.leaf, old.structure.leaf),
-    )
-    moved = np.any([a[:size] != b[:size] for a, b in columns], axis=0)
-    entries = np.flatnonzero(moved[demand.task])
+    entries = np.flatnonzero(changed[demand.task])
     rows = np.searchsorted(demand.first, entries, side="right") - 1
     touched = np.unique(rows)
     return known.replaced(touched, _overloads_of(now, demand, touched.tolist()))
@@ -95,10 +91,11 @@ def _beyond(pool: CalendarPool, asked: Asked, low: int, high: int) -> Ints:
     """A column each run beyond capacity while that is the same: resource, begin, end, highest level, excess."""
     found, count = np.empty((5, 64), dtype=np.int64), int(np.int64(0))
     active = np.empty(len(asked.start), dtype=np.int64)
+    no_edges = no_excess = np.zeros(0, dtype=np.int64)
     for r in range(len(asked.first) - 1):
         for k in range(asked.steps_from[r], asked.steps_to[r]):
             begin, end = _step(asked, r, k, low, high)
-            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count)
+            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, no_edges, no_excess)
     return found[:, :count].copy()
 
 
@@ -142,32 +139,20 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     return float(levels.max()) / PARTS if len(levels) else 0.0
 
 
-def excess_in(schedule: Schedule, demand: Demand, found: Overloads, where: Mapping[int, slice], edges: Ints) -> Ints:
-    """Millionths of minutes beyond what there is of some resources, a row each, in each period between the edges.
-    ``where`` says by resource which of the overloads are its own: no other periods are looked at."""
-    chosen = sorted(where)
-    mine = np.concatenate([np.arange(len(found))[where[r]] for r in chosen]) if chosen else np.zeros(0, dtype=np.int64)
-    into = np.searchsorted(found.columns[0, mine], [*chosen, len(demand.resources)])
-    begin, end = found.columns[1, mine], found.columns[2, mine]
-    return _excess_by_period(schedule.network.timing.pool, Asked.of(schedule, demand, chosen), into, begin, end, edges)
+def excess_in(schedule: Schedule, demand: Demand, chosen: Sequence[int], edges: Ints) -> Ints:
+    """Millionths of minutes beyond what there is of some resources, a row each, in each period between the edges."""
+    return _excess_by_period(schedule.network.timing.pool, Asked.of(schedule, demand, chosen), edges)
 
 
 @njit(cache=True, nogil=True)
-def _excess_by_period(pool: CalendarPool, asked: Asked, into: Ints, begin: Ints, end: Ints, edges: Ints) -> Ints:
+def _excess_by_period(pool: CalendarPool, asked: Asked, edges: Ints) -> Ints:
     excess = np.zeros((len(asked.first) - 1, len(edges) - 1), dtype=np.int64)
-    none = int(np.int64(0))  # a literal would have all that is called compiled once more
-    found = np.empty((5, 64), dtype=np.int64)
+    found, count = np.empty((5, 64), dtype=np.int64), int(np.int64(0))
     active = np.empty(len(asked.start), dtype=np.int64)
     for r in range(len(asked.first) - 1):
-        p = 0
-        for i in range(into[r], into[r + 1]):
-            p = max(p, int(np.searchsorted(edges, begin[i], side="right")) - 1)
-            while p < len(edges) - 1 and edges[p] < end[i]:
-                for k in range(asked.steps_from[r], asked.steps_to[r]):
-                    low, high = _step(asked, r, k, edges[p], edges[p + 1])
-                    found, count = _sweep(pool, asked, r, low, high, asked.levels[k], active, found, none)
-                    excess[r, p] += found[4, :count].sum()
-                p += 1
+        for k in range(asked.steps_from[r], asked.steps_to[r]):
+            begin, end = _step(asked, r, k, edges[0], edges[-1])
+            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, edges, excess[r])
     return excess
 
 
@@ -182,25 +167,36 @@ def _sweep(
     active: Ints,
     found: Ints,
     known: int,
+    edges: Ints,
+    excess: Ints,
 ) -> tuple[Ints, int]:
     """Behind the first ``known`` columns of ``found``, the runs of one resource beyond a capacity in some time.
 
-    From each start or finish to the next the same are at work (``active``); only where they exceed the capacity are
-    their working intervals looked at one by one. Returns the columns, as many as need be, and how many are used.
+    From each start or finish to the next the same are at work (``active``). Where they exceed the capacity and all
+    work in one calendar, they do so in all of its working time; else their working intervals are looked at one by one.
+    Returns the columns, as many as need be, and how many are used. Where there are edges of periods, the excess is
+    added to that of each period too.
     """
     following, last = asked.first[r], asked.first[r + 1]
     none = int(np.int64(0))  # a literal would have all that is called compiled once more
     count, working, t = known, none, begin
+    period = int(np.searchsorted(edges, begin, side="right"))  # and the index of the edge where it ends
     while t < end:
+        while period < len(edges) and edges[period] <= t:
+            period += 1
         while following < last and asked.start[asked.by_start[following]] <= t:
             active[working] = asked.by_start[following]
             working += 1
             following += 1
         then = min(end, asked.start[asked.by_start[following]]) if following < last else end
-        kept = level = none
+        if period < len(edges):
+            then = min(then, edges[period])
+        kept = level = calendars = none
         for a in range(working):
             k = active[a]
             if asked.finish[k] > t:
+                if kept == 0 or asked.calendar[k] != asked.calendar[active[kept - 1]]:
+                    calendars += 1
                 active[kept] = k
                 kept += 1
                 level += asked.units[k]
@@ -209,17 +205,27 @@ def _sweep(
         if level <= capacity:
             t = then
         while t < then:
-            now, change = _level_at(pool, asked, active, working, t)
-            change = min(change, then)
-            if now > capacity:
-                if count == known or not _continues(pool, asked, active, working, found[2, count - 1], t):
+            if calendars == 1:
+                now, change = level, then
+                calendar = asked.calendar[active[0]]
+                begin = next_working(pool, calendar, t)
+                finish = min(pause_before(pool, calendar, then), then)
+                time = worked(pool, calendar, then) - worked(pool, calendar, t)
+            else:
+                now, change = _level_at(pool, asked, active, working, t)
+                change = min(change, then)
+                begin, finish, time = t, change, change - t
+            if now > capacity and time > 0:
+                if count == known or not _continues(pool, asked, active, working, found[2, count - 1], begin):
                     if count == found.shape[1]:
                         found = widened(found)
-                    found[0, count], found[1, count], found[3, count], found[4, count] = r, t, 0, 0
+                    found[0, count], found[1, count], found[3, count], found[4, count] = r, begin, 0, 0
                     count += 1
-                found[2, count - 1] = change
+                found[2, count - 1] = finish
                 found[3, count - 1] = max(found[3, count - 1], now)
-                found[4, count - 1] += (now - capacity) * (change - t)
+                found[4, count - 1] += (now - capacity) * time
+                if len(edges):
+                    excess[period - 1] += (now - capacity) * time
             t = change
     return found, count
 

@@ -48,12 +48,12 @@ def overloaded_minutes(plan: Plan, dates: dict[str, tuple[int, int]], window: Wi
     """The minutes in which more is asked of a resource than there is."""
     asked = demand_by_minute(plan, dates, window)
     return {
-        r: {t for t, units in by_minute.items() if units > _capacity_at(plan, r, t) + 1e-9}
+        r: {t for t, units in by_minute.items() if units > capacity_at(plan, r, t) + 1e-9}
         for r, by_minute in asked.items()
     }
 
 
-def _capacity_at(plan: Plan, resource: str, minute: int) -> float:
+def capacity_at(plan: Plan, resource: str, minute: int) -> float:
     found = plan.resources[resource].capacity
     for day, capacity in plan.resources[resource].capacity_from:
         if minute >= day * 1440:

@@ -26,7 +26,7 @@ from hexapod.staffing.load_table import LoadTable, load_table
 from hexapod.staffing.overloads import overloads
 from hexapod.staffing.seats import seats, sitters, split
 from hexapod.worktime.calendars import Window
-from tests.staffing.checker import demand_by_minute, overloaded_minutes
+from tests.staffing.checker import capacity_at, demand_by_minute, overloaded_minutes
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 
 WINDOW = Window(MONDAY // 1440 - 10, MONDAY // 1440 + 120)
@@ -79,7 +79,7 @@ class Tables(unittest.TestCase):
                     p = int(np.searchsorted(edges, t, side="right")) - 1
                     if 0 <= p < len(load):
                         load[p] += units / 60
-                        excess[p] += max(0.0, units - capacity_at(plan.resources[resource], t)) / 60
+                        excess[p] += max(0.0, units - capacity_at(plan, resource, t)) / 60
                 np.testing.assert_allclose(row.load, load, atol=1e-6)
                 np.testing.assert_allclose(row.excess, excess, atol=1e-6)
                 over += int((excess > 0).sum())
@@ -252,14 +252,6 @@ class Candidates(unittest.TestCase):
             [(x.resource, x.free / 60, x.rank) for x in found], [("bo", 24, 0), ("cy", 40, 1), ("di", 40, 2)]
         )
         self.assertEqual(found[1].skills, ("lead",))
-
-
-def capacity_at(resource: Resource, minute: int) -> float:
-    found = resource.capacity
-    for day, capacity in resource.capacity_from:
-        if minute >= day * 1440:
-            found = capacity
-    return found
 
 
 if __name__ == "__main__":

@@ -21,7 +21,7 @@ from hexapod.staffing.levelling.proposal import level
 from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
 from hexapod.staffing.overloads import overloads
 from hexapod.worktime.calendars import Window
-from tests.staffing.checker import demand_by_minute, overloaded_minutes
+from tests.staffing.checker import capacity_at, demand_by_minute, overloaded_minutes
 from tests.support import DAY, MONDAY, project, random_plan, tasks
 from tests.worktime.twin import MinuteByMinute
 
@@ -73,6 +73,9 @@ class Overloads(unittest.TestCase):
         for _ in range(25):
             calendars = rng.choice((0, 2))
             plan = random_plan(rng, 10, calendars=calendars, resources=3, lags=0, own_hours=calendars > 0)
+            step = MONDAY // 1440 + rng.randrange(2, 12)  # from this day on there is more or less of the first
+            first = min(plan.resources)
+            plan = edits.save_resource(plan, replace(plan.resources[first], capacity_from=((step, 2.0),))).applied_to(plan)
             try:
                 found = schedule(plan)
             except CannotSchedule:
@@ -81,8 +84,7 @@ class Overloads(unittest.TestCase):
             asked = demand_by_minute(plan, spans(found, plan), WINDOW)
             for resource, minutes in overloaded_minutes(plan, spans(found, plan), WINDOW).items():
                 mine = [o for o in told if o.resource == resource]
-                capacity = plan.resources[resource].capacity
-                excess = sum(asked[resource][t] - capacity for t in minutes)
+                excess = sum(asked[resource][t] - capacity_at(plan, resource, t) for t in minutes)
                 self.assertAlmostEqual(sum(o.excess for o in mine), excess)
                 self.assertTrue(all(any(o.begin <= t < o.end for o in mine) for t in minutes))
                 self.assertTrue(all(o.begin in minutes and o.end - 1 in minutes for o in mine))
