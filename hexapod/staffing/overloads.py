@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -91,11 +91,11 @@ def _beyond(pool: CalendarPool, asked: Asked, low: int, high: int) -> Ints:
     """A column each run beyond capacity while that is the same: resource, begin, end, highest level, excess."""
     found, count = np.empty((5, 64), dtype=np.int64), int(np.int64(0))
     active = np.empty(len(asked.start), dtype=np.int64)
-    no_edges = no_excess = np.zeros(0, dtype=np.int64)
+    none = np.zeros(0, dtype=np.int64)  # no periods
     for r in range(len(asked.first) - 1):
         for k in range(asked.steps_from[r], asked.steps_to[r]):
             begin, end = _step(asked, r, k, low, high)
-            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, no_edges, no_excess)
+            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, none, none)
     return found[:, :count].copy()
 
 

@@ -74,8 +74,8 @@ class Overloads(unittest.TestCase):
             calendars = rng.choice((0, 2))
             plan = random_plan(rng, 10, calendars=calendars, resources=3, lags=0, own_hours=calendars > 0)
             step = MONDAY // 1440 + rng.randrange(2, 12)  # from this day on there is more or less of the first
-            first = min(plan.resources)
-            plan = edits.save_resource(plan, replace(plan.resources[first], capacity_from=((step, 2.0),))).applied_to(plan)
+            more = replace(plan.resources[min(plan.resources)], capacity_from=((step, 2.0),))
+            plan = edits.save_resource(plan, more).applied_to(plan)
             try:
                 found = schedule(plan)
             except CannotSchedule:

@@ -66,7 +66,6 @@ class RowPainter:
             signal.connect(self.forget)
         desk.chances.changed.connect(self._follow_chances)
         model.told_anew.connect(self.forget)
-        model.modelReset.connect(self.forget)
         for signal in (desk.moved_changed, desk.on_show.view_changed):
             signal.connect(lambda *_: self._pictures.clear())
 

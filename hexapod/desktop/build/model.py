@@ -50,12 +50,15 @@ class RowsModel(QAbstractTableModel):
         """Show other columns, or the same in another order."""
         self.beginResetModel()
         self.columns = self.desk.columns.shown()
+        self.told_anew.emit(None)
         self.endResetModel()
 
     def refresh(self, applied: Applied | None = None) -> None:
         if applied is not None and applied.changes.fields:
             self.choose_columns()
-        elif self._rows:
+        elif not self._rows:
+            self.told_anew.emit(None)
+        else:
             touched, load = None if applied is None else touched_tasks(applied), self.desk.load
             in_conflict = load.in_conflict if load is not None else set()
             self._tell(None if touched is None else touched | self._moved | (self._in_conflict ^ in_conflict))

@@ -68,4 +68,10 @@ class Previews(QObject):
             if asked == self._number or self._wanted is not None:
                 self._show(found)
 
-        in_background(self, lambda: self._try(edit), done, lambda error: done(str(error)))
+        in_background(self, lambda: self._tried_beside(edit), done, lambda error: done(str(error)))
+
+    def _tried_beside(self, edit: Edit) -> Schedule | str | None:
+        found = self._try(edit)
+        if found is not None and not isinstance(found, str):
+            assert found.standing is not None  # what the vitals count is known before a frame asks for it
+        return found

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from hexapod.schedule.chains import Chain
 
 AT_ONCE = 4000  # rows that are searched without a pause
-SLICE = 0.004  # seconds of searching between two looks at the mouse
+SLICE = 0.002  # seconds of searching between two looks at the mouse
 KEEP_AFTER = 400  # milliseconds
 
 
