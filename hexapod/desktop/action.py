@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 MOST_ENTRIES = 12  # of one level of a menu
-FIRST = 7  # of what the menu is mostly about; the others are one level deeper
+FIRST = 8  # of what the menu is mostly about; the others are one level deeper
 
 
 def always(desk: Desk) -> bool:
@@ -55,8 +55,9 @@ class Action:
 class Registry:
     """All actions by id, and their Qt counterparts in one window."""
 
-    def __init__(self, actions: Iterable[Action], window: Host) -> None:
+    def __init__(self, actions: Iterable[Action], window: Host, begin_a_group: Collection[str] = ()) -> None:
         self._window = window
+        self._begin_a_group = begin_a_group
         self._actions = {action.id: action for action in actions}
         self._made: dict[str, QAction] = {}
         self._icons_of = ""  # the palette that the icons are in
@@ -113,6 +114,10 @@ class Registry:
         for action in self._actions.values():
             found.setdefault(action.menu, []).append(self._made[action.id])
         return found
+
+    def begins_a_group(self, action: QAction) -> bool:
+        """Whether a line parts it from what is above it in the main menu."""
+        return action.objectName() in self._begin_a_group
 
     def toolbar_groups(self) -> dict[str, list[QAction]]:
         found: dict[str, list[QAction]] = {}

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidg
 
 from hexapod.desktop.action import Registry
 from hexapod.desktop.build.leg import BuildLeg
-from hexapod.desktop.commands.catalogue import ACTIONS
+from hexapod.desktop.commands.catalogue import ACTIONS, BEGIN_A_GROUP
 from hexapod.desktop.frame.actionbar import ActionBar
 from hexapod.desktop.frame.hint import HintCard
 from hexapod.desktop.frame.notice import Notice
@@ -78,7 +78,7 @@ class Window(WindowLooks, QMainWindow):
         self.leg = "build"
         self.desk = Desk(session)
         self.desk.setParent(self)  # what is under way beside the interface ends with the window
-        self.registry = Registry(ACTIONS, self)
+        self.registry = Registry(ACTIONS, self, BEGIN_A_GROUP)
         self.topbar = TopBar(self)
         self.find_box = self.topbar.find_box
         self.side = SidePanel(self.desk, self.registry)

@@ -139,6 +139,25 @@ def _in_scenario(desk: Desk) -> bool:
     return desk.scenario is not None
 
 
+BEGIN_A_GROUP = frozenset((
+    "workspace.copy", "notices", "projects.thresholds", "workspace.close",
+    "template.start", "project.delete", "telling.projects", "projects.open",
+    "edit.moved", "edit.copy", "edit.replace",
+    "row.outdent", "row.project", "row.strip",
+    "row.back", "walk.why", "chain.all", "look.paths",
+    "round.rest", "tell.status", "track.round", "hours.log", "approvals.show",
+    "look.build", "look.part", "look.density",
+    "track.hours", "track.money", "track.drift", "track.value",
+    "look.in", "look.today",
+    "view.keep", "outside.mark", "look.fold",
+    "staff.add", "staff.its_load",
+    "scenario.enter", "scenario.ways",
+    "range.run", "risks.add", "risks.scales",
+    "help.legend", "help.hints",
+))  # fmt: skip
+"""Above each of these a line parts the main menu."""
+
+
 ACTIONS: tuple[Action, ...] = (
     Action("workspace.new", "New workspace…", changing.new_workspace, "Workspace", "Ctrl+Shift+N", "file-plus"),
     Action("workspace.open", "Open workspace…", changing.open_workspace, "Workspace", "Ctrl+O", "folder-open"),
@@ -149,7 +168,6 @@ ACTIONS: tuple[Action, ...] = (
            enabled=_in_project_read),
     Action("notices", "Notices…", telling.show_notices, "Workspace", ""),
     Action("workspace.kept", "Tell that all is saved", changing.reassure, "Workspace", "Ctrl+S", "save"),
-    Action("workspace.close", "Close", changing.close_window, "Workspace", "Ctrl+Q", "log-out"),
     Action("project.new", "New project…", changing.new_project, "Project", "Ctrl+N", "plus", enabled=_writable),
     Action(
         "project.edit", "Project details…", changing.edit_project, "Project", "Ctrl+D", "flag", enabled=_in_project
@@ -336,7 +354,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("report.write", "Write the report…", projects.write_report, "Project", "Ctrl+Alt+."),
     Action("telling.page", "The page to read", projects.show_page, "Project", "Ctrl+Alt+/"),
     Action("telling.requests", "Requests", projects.show_requests, "Project", "Ctrl+Alt+'"),
-    Action("requests.new", "A request…", projects.begin_request, "Workspace", ""),
+    Action("requests.new", "A request…", projects.begin_request, "Project", ""),
     Action("approvals.show", "Approval…", projects.show_approval, "Progress", "", "", ("row", "chart"), enabled=_one),
     Action("outside.mark", "People outside may see it", projects.mark_outside, "Rows", "", "", ("row", "chart"),
            enabled=_selected),
@@ -353,6 +371,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("board.card", "Show its card", telling.show_card, "Row", "Ctrl+Alt+J", "", ("row", "chart"),
            enabled=_one),
     Action("board.stages", "The stages…", telling.edit_stages, "Workspace"),
+    Action("workspace.close", "Close", changing.close_window, "Workspace", "Ctrl+Q", "log-out"),
     Action("look.in", "Zoom in", viewing.zoom_in, "Time", "Ctrl++ or Ctrl+=", "zoom-in", ("chart",), "time"),
     Action("look.out", "Zoom out", viewing.zoom_out, "Time", "Ctrl+-", "zoom-out", ("chart",), "time"),
     Action("look.fit", "Fit the project", viewing.fit, "Time", "Ctrl+0", "maximize", ("chart",), "time"),

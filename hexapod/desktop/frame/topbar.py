@@ -146,6 +146,8 @@ class TopBar(QFrame):
         for title, actions in self._window.registry.menus().items():
             inner = self._menu.addMenu(title)
             for action in actions:
+                if self._window.registry.begins_a_group(action):
+                    inner.addSeparator()
                 inner.addAction(action)
                 if action.objectName() == "workspace.open":
                     self._recent = inner.addMenu("Open a recent one")
