@@ -160,9 +160,9 @@ def _pages(window: Window) -> Iterator[Stop]:
         "field": lambda: side.show_field(None),
         "file": lambda: side.show_file("The file was taken away; you go on in a new one."),
     }
-    side.open_now()
     for section in ("dates", "settings", "talk", "files"):
         side.show_page("inspector")
+        side.open_now()  # in a narrow window it folds where it is at home
         side.pages.inspector.show_section(section)
         settle()
         yield f"inspector {section}", window

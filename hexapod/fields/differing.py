@@ -22,7 +22,7 @@ CALLED = {
     "target_finish": "target", "status_date": "status date", "amount": "how much", "place": "place in the outline",
     "lag_on": "time of the lag", "lag_percent": "lag", "capacity_from": "capacity over time",
     "rate_from": "rate over time", "critical_float": "float that is critical", "as_late_as_possible": "as late as "
-    "possible", "moves_together": "what moves together", "on_hold": "on hold", "led_by": "who leads it",
+    "it can", "moves_together": "what moves together", "on_hold": "on hold", "led_by": "who leads it",
     "also_told": "who hears of it", "first_day": "first day", "last_day": "last day", "gap": "what its gap does",
 }  # fmt: skip
 

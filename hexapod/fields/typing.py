@@ -18,6 +18,7 @@ from hexapod.plan.edits import Edit
 from hexapod.plan.edits.edit import quoted
 from hexapod.plan.priorities import read_priority
 from hexapod.plan.records import LimitKind
+from hexapod.system.words import count_of
 from hexapod.worktime.calendars import BUILT_IN, units_of
 from hexapod.worktime.lengths import Units, format_duration, parse_duration
 
@@ -142,7 +143,7 @@ def set_who(texts: Texts, tasks: Sequence[str], text: str) -> Edit:
         raise BadText("A summary is done by whoever does its parts; assign those.")
     wanted = parse_assignments(plan, tasks[0], text)
     each = [edits.set_assignments(plan, t, [replace(a, task=t) for a in wanted]) for t in tasks]
-    return each[0] if len(each) == 1 else edits.together(f"Assign {len(each)} tasks", each)
+    return each[0] if len(each) == 1 else edits.together(f"Assign {count_of(len(each), 'task')}", each)
 
 
 def parse_priority(texts: Texts, text: str) -> int:

@@ -34,6 +34,7 @@ from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, FieldKind, Limit, LimitKind, Link, Project, Resource, Task
 from hexapod.plan.uncollected import uncollected
 from hexapod.system import budgets
+from hexapod.system.words import count_of
 from hexapod.worktime.calendars import units_of
 from hexapod.worktime.clock import minutes_of
 from hexapod.worktime.dates import parse_moment
@@ -430,7 +431,7 @@ def _proposed(
             row.outcome.action = Action.SAME
     if after == plan:
         return ImportProposal(outcomes, (), None)
-    made = edits.to_plan(f"Import {len(good)} rows from “{sheet.name}”", plan, after)
+    made = edits.to_plan(f"Import {count_of(len(good), 'row')} from “{sheet.name}”", plan, after)
     return ImportProposal(outcomes, tuple(r.name for r in job.resources.values()), made)
 
 

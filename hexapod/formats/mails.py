@@ -15,6 +15,7 @@ from hexapod.control.notices import TITLES, Item
 from hexapod.errors import BadText
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource
+from hexapod.system.words import count_of
 
 MOST_LINES = 200  # of one mail
 FROM = Address("Hexapod", "notices", "hexapod.invalid")  # RFC 2606: nobody answers there
@@ -102,7 +103,7 @@ def mail_with(
 def _subject(items: Sequence[Item]) -> str:
     kinds = {item.kind for item in items}
     if len(kinds) > 1:
-        return f"{len(items)} things for you today"
+        return f"{count_of(len(items), 'thing')} for you today"
     title = TITLES[items[0].kind]
     name = items[0].words.partition(":")[0]
     return f"{title}: {name}" if len(items) == 1 else f"{title}: {len(items)} tasks"

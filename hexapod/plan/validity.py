@@ -66,6 +66,7 @@ from hexapod.plan.validity_of_telling import (
     view_trouble,
 )
 from hexapod.plan.validity_of_work import errand_trouble, notices_trouble, reminders_trouble, stage_trouble
+from hexapod.system.words import count_of
 
 
 class InvalidRecord(EditRefused):
@@ -405,7 +406,7 @@ def _removed_task(plan: Plan, task: Task) -> str | None:
 def _removed_resource(plan: Plan, resource: Resource) -> str | None:
     tasks = plan.used_by.get(resource.id)
     if tasks:
-        return f"“{resource.name}” is still assigned to {len(tasks)} tasks."
+        return f"“{resource.name}” is still assigned to {count_of(len(tasks), 'task')}."
     if any(r.resource == resource.id for r in plan.reservations.values()):
         return f"“{resource.name}” is still reserved for a project."
     for other in plan.resources.values():
@@ -421,7 +422,7 @@ def _removed_project(plan: Plan, project: Project) -> str | None:
     if any(r.project == project.id for r in plan.reservations.values()):
         return f"Somebody is still reserved for “{project.name}”."
     if tasks:
-        return f"“{project.name}” still has {len(tasks)} rows."
+        return f"“{project.name}” still has {count_of(len(tasks), 'row')}."
     return still_referred_to(plan, "projects", project.id, ("entries", "budgets", "baselines", "risks"))
 
 

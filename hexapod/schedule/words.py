@@ -101,7 +101,7 @@ def reason_words(plan: Plan, reason: Reason) -> str:
         assert reason.resource is not None
         return f"starts when {plan.resources[reason.resource].name} can work"
     if reason.kind in (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH):
-        how = "is as late as possible" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "is planned back"
+        how = "is as late as it can be" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "is planned back"
         before = f" for “{plan.tasks[reason.link.successor].name}”" if reason.link else " for the finish of the project"
         return f"{how}: done just in time{before}"
     if reason.kind is ReasonKind.FIRST_OF:

@@ -65,7 +65,7 @@ class Settings(Panel):
         self.assertTrue(any("not a date" in text for text in self.texts(self.window.side)))
         self.window.side.pages["inspector"].show_section("dates")
         self.assertTrue(any(f"set by {limit.by}" in text for text in self.texts(self.window.side)))
-        self.assertTrue(any("As late as possible" in text for text in self.texts(self.window.side)))
+        self.assertTrue(any("As late as it can" in text for text in self.texts(self.window.side)))
 
     def test_notes_tags_and_comments_are_kept_with_who_said_them(self) -> None:
         self.inspect("Draw", "talk")

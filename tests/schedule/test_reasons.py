@@ -60,7 +60,7 @@ class Words(unittest.TestCase):
         )
         late = Plan.of([project(), replace(a, as_late_as_possible=True), replace(b, duration=5 * DAY), c,
                         Link("a", "c"), Link("b", "c")])  # fmt: skip
-        self.assertEqual(words(late, "a")[0], "is as late as possible: done just in time for “c”")
+        self.assertEqual(words(late, "a")[0], "is as late as it can be: done just in time for “c”")
         self.assertEqual(reason_of(schedule(late), "a").kind, ReasonKind.AS_LATE_AS_POSSIBLE)
         back = Plan.of([project(direction=Direction.BACKWARD, finish=at("2026-09-30T17:00")), a, b, Link("a", "b")])
         self.assertEqual(

@@ -23,6 +23,7 @@ from hexapod.plan.outline import Row
 from hexapod.plan.plan import Plan
 from hexapod.system import budgets
 from hexapod.system.budgets import within
+from hexapod.system.words import count_of
 
 FEW_LINES = 200  # are read to see whether they say more than names
 BRANCH = "application/vnd.hexapod.rows+json"
@@ -154,7 +155,7 @@ def _table_as_rows(desk: Desk, lines: list[str], columns: tuple[PlanField, ...],
         if i < len(line) and line[i].strip()
     ]
     return edits.in_steps(
-        f"Paste {len(kept)} rows",
+        f"Paste {count_of(len(kept), 'row')}",
         [lambda plan: edits.add_text(project, outline, after, ids=ids), lambda plan: _cells_set(desk, plan, wanted)],
     )
 
@@ -190,14 +191,14 @@ def _into_cells(desk: Desk, lines: list[str], columns: tuple[PlanField, ...], at
         first = desk.position[desk.current or ""]
         rows = [row.task for row in desk.rows[first : first + len(values)]]
         if len(rows) < len(values):
-            raise BadText(f"{len(values)} values are more than the {len(rows)} rows from here on.")
+            raise BadText(f"{len(values)} values are more than {count_of(len(rows), 'row')} from here on.")
     wanted = []
     for task_id, line in zip(rows, values, strict=True):
         for column, text in zip(columns[at:], line, strict=False):
             if column.edit is None:
                 raise BadText(f"“{column.title}” is computed and cannot be pasted into.")
             wanted.append((column, task_id, text.strip()))
-    return edits.together(f"Paste into {len(rows)} rows", [_cells_set(desk, desk.plan, wanted)])
+    return edits.together(f"Paste into {count_of(len(rows), 'row')}", [_cells_set(desk, desk.plan, wanted)])
 
 
 def filled_down(desk: Desk, columns: tuple[PlanField, ...]) -> Edit:
@@ -212,4 +213,4 @@ def filled_down(desk: Desk, columns: tuple[PlanField, ...]) -> Edit:
         text = desk.columns.typed(column, rows[0])
         wanted += [(column, task_id, text) for task_id in rows[1:]]
     titles = ", ".join(column.title for column in columns)
-    return edits.together(f"Fill {titles} of {len(rows) - 1} rows", [_cells_set(desk, desk.plan, wanted)])
+    return edits.together(f"Fill {titles} of {count_of(len(rows) - 1, 'row')}", [_cells_set(desk, desk.plan, wanted)])

@@ -140,7 +140,7 @@ def _in_scenario(desk: Desk) -> bool:
 
 
 BEGIN_A_GROUP = frozenset((
-    "workspace.copy", "notices", "projects.thresholds", "workspace.close",
+    "workspace.copy", "notices", "requests.new", "workspace.close",
     "template.start", "project.delete", "telling.projects", "projects.open",
     "edit.moved", "edit.copy", "edit.replace",
     "row.outdent", "row.project", "row.strip",
@@ -354,7 +354,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("report.write", "Write the report…", projects.write_report, "Project", "Ctrl+Alt+."),
     Action("telling.page", "The page to read", projects.show_page, "Project", "Ctrl+Alt+/"),
     Action("telling.requests", "Requests", projects.show_requests, "Project", "Ctrl+Alt+'"),
-    Action("requests.new", "A request…", projects.begin_request, "Project", ""),
+    Action("requests.new", "A request…", projects.begin_request, "Workspace", ""),
     Action("approvals.show", "Approval…", projects.show_approval, "Progress", "", "", ("row", "chart"), enabled=_one),
     Action("outside.mark", "People outside may see it", projects.mark_outside, "Rows", "", "", ("row", "chart"),
            enabled=_selected),

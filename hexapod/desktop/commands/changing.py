@@ -135,10 +135,10 @@ def copy_rows(window: Host) -> None:
     cells = grid.chosen_columns()
     if len(cells) > 1 or cells[0].id != "name":
         QApplication.clipboard().setMimeData(cells_copied(desk, cells))
-        desk.told.emit(f"Cells of {len(desk.selected())} rows copied.", "", False)
+        desk.told.emit(f"Cells of {count_of(len(desk.selected()), 'row')} copied.", "", False)
     elif desk.selected():
         QApplication.clipboard().setMimeData(rows_copied(desk, grid.rows.columns))
-        desk.told.emit(f"{len(desk.selected())} rows copied, with all below them.", "", False)
+        desk.told.emit(f"{count_of(len(desk.selected()), 'row')} copied, with all below.", "", False)
 
 
 def copy_lines(window: Host) -> None:
@@ -356,7 +356,7 @@ def accept_proposal(window: Host) -> None:
         return
     edit = desk.levelling.accepted()
     if edit is not None and desk.do(edit):
-        desk.told.emit(f"{len(proposal.moves)} tasks moved by levelling.", "", True)
+        desk.told.emit(f"{count_of(len(proposal.moves), 'task')} moved by levelling.", "", True)
     window.side.show_page("inspector")
 
 
@@ -369,7 +369,7 @@ def clear_holds(window: Host) -> None:
     desk = window.desk
     held = [t.id for t in desk.plan.tasks.values() if t.hold]
     if held and desk.do(edits.clear_holds(desk.plan, held)):
-        desk.told.emit(f"The holds of {len(held)} tasks are cleared.", "", True)
+        desk.told.emit(f"The holds of {count_of(len(held), 'task')} are cleared.", "", True)
 
 
 def new_resource(window: Host) -> None:

@@ -34,6 +34,7 @@ from hexapod.formats.merging import merge
 from hexapod.formats.tables import Cell, Sheet
 from hexapod.plan.kept import TASKS
 from hexapod.plan.plan import Plan
+from hexapod.system.words import count_of
 
 SAMPLE = 6  # rows of the file that are shown
 SHOWN = 500  # outcomes that are listed
@@ -162,7 +163,7 @@ class ImportView(QWidget):
         self.sheets = sheets  # type: ignore[assignment]
         self._sheet.clear()
         for sheet in self.sheets:
-            self._sheet.addItem(f"{sheet.name}, {len(sheet.rows)} rows")
+            self._sheet.addItem(f"{sheet.name}, {count_of(len(sheet.rows), 'row')}")
         widest = max(range(len(self.sheets)), key=lambda i: len(self.sheets[i].rows))
         self._sheet.setCurrentIndex(widest)
         self._choose_sheet()

@@ -202,7 +202,7 @@ class Inspector(Page):
             early = edits.set_task(
                 self.desk.plan, task.id, f"“{task.name}” as early as may be", as_late_as_possible=False
             )
-            self._removable("As late as possible", "attention", "As early as possible again", early)
+            self._removable("As late as it can", "attention", "As early as it can again", early)
         if task.hold:
             clear_hold = edits.clear_holds(self.desk.plan, [task.id])
             self._removable(

@@ -82,7 +82,7 @@ class RipplePage(Page):
         self._list("become critical", "becomes critical", found.now_critical)
         self._list("are critical no longer", "is critical no longer", found.no_longer_critical)
         if found.negative_after != found.negative_before:
-            said = f"{found.negative_after} tasks have negative float, {found.negative_before} before."
+            said = f"Negative float: {count_of(found.negative_after, 'task')}, {found.negative_before} before."
             self.box.addWidget(label(said, "trouble" if found.negative_after > found.negative_before else "muted",
                                      wrap=True))  # fmt: skip
         self._fill_moved(found)

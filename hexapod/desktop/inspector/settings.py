@@ -60,14 +60,12 @@ class TaskSettings(QWidget):
         if is_leaf:
             self._choice("Kind", "taskKind", list(KINDS.items()), task.kind, self._set("kind"))
         self._calendar()
-        self._text(
-            "Stream", "taskStream", task.stream, self._set_text("stream"), "Department, phase or trade: one colour each"
-        )
+        self._text("Stream", "taskStream", task.stream, self._set_text("stream"), "Department, phase, trade")
         self._priority()
         if is_leaf:
             self._estimate()
             self._effort()
-            self._check("As late as possible", "asLate", task.as_late_as_possible, "as_late_as_possible")
+            self._check("As late as it can", "asLate", task.as_late_as_possible, "as_late_as_possible")
         self._check("Levelling leaves it where it is", "pinned", task.pinned, "pinned")
         if is_leaf:
             self._limits()

@@ -154,7 +154,7 @@ def _step(desk: Desk, task_id: str, reason: Reason) -> Step:
         assert reason.resource is not None
         return Step(f"{lead}waits until there is time of", plan.resources[reason.resource].name, "", reason.task)
     if reason.kind in (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH):
-        how = "as late as possible" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "planned back"
+        how = "as late as it can be" if reason.kind is ReasonKind.AS_LATE_AS_POSSIBLE else "planned back"
         if reason.link is not None:
             after = reason.link.successor
             when = f", {dates.short_day(schedule.dates(after).start)}"

@@ -22,6 +22,7 @@ from hexapod.plan.plan import Plan
 from hexapod.schedule.chains import Chain, Reach
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Applied
+from hexapod.system.words import count_of
 
 MOST_BOXES = 2000
 LEVELS = (("1", 1), ("2", 2), ("3", 3), ("All", None))
@@ -186,7 +187,8 @@ class LinkLeg(QWidget):
             assert isinstance(found, Drawing)
             self._rest()
             self.diagram.show_network(found.graph, found.layout, found.lanes)
-            words = f"{len(found.graph.tasks)} boxes, {len(found.graph.arcs)} links"
+            count = len(found.graph.tasks)
+            words = f"{'1 box' if count == 1 else f'{count:,} boxes'}, {count_of(len(found.graph.arcs), 'link')}"
             if found.left_out:
                 words += f"; {found.left_out:,} more tasks are left out. Choose a chain or a higher level"
             self._says.setText("" if self.shows_map else words)

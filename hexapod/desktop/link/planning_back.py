@@ -12,6 +12,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import LineButton, card, clear, heading, label
 from hexapod.errors import HexapodError
 from hexapod.plan import edits
+from hexapod.system.words import count_of
 from hexapod.worktime.clock import today
 
 MOST_ROWS = 40
@@ -66,7 +67,7 @@ class PlanningBackPage(Form):
             box.addWidget(label("As things are planned it can be done in time.", "muted", wrap=True))
         if found.start < today():
             days = (today() - found.start) // 1440
-            box.addWidget(label(f"That was {days} days ago.", "trouble", wrap=True))
+            box.addWidget(label(f"That was {count_of(days, 'day')} ago.", "trouble", wrap=True))
         self._answer.addWidget(frame)
         self._answer.addWidget(heading("Begins at the latest"))
         for latest in found.chain[:MOST_ROWS]:

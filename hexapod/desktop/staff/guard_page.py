@@ -11,6 +11,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.models.guard import Stopped
 from hexapod.desktop.parts import ActionButton, LineButton, card, heading, label
 from hexapod.desktop.strip.periods import hours
+from hexapod.system.words import count_of
 
 
 class GuardPage(Page):
@@ -81,7 +82,11 @@ class GuardPage(Page):
             box.addWidget(take)
             asked = stopped.after.dates(instead.task).start
             apart = (instead.begin // 1440) - (asked // 1440)
-            said = f"{abs(apart)} days {'later' if apart > 0 else 'sooner'} than asked for" if apart else "the same day"
+            said = (
+                f"{count_of(abs(apart), 'day')} {'later' if apart > 0 else 'sooner'} than asked for"
+                if apart
+                else "the same day"
+            )
             box.addWidget(label(said, "small"))
             self.box.addWidget(frame)
 

@@ -15,6 +15,7 @@ from hexapod.formats.pool_table import Outcome, PoolProposal, from_directory, fr
 from hexapod.formats.tables import read_table, write_csv, write_xlsx
 from hexapod.services.directory import Directory, Person, StandIn
 from hexapod.system.files import write_whole
+from hexapod.system.words import count_of
 
 TABLES = "Tables (*.xlsx *.csv *.tsv *.xlsm);;All files (*)"
 MOST = 60
@@ -165,7 +166,7 @@ class PoolPage(Page):
         except HexapodError as error:
             self._say(error)
         else:
-            self.desk.told.emit(f"{len(rows) - 1} people and things are in {path.name}.", "", False)
+            self.desk.told.emit(f"{path.name} holds {count_of(len(rows) - 1, 'row')}: people and things.", "", False)
 
     # What it brings
 

@@ -22,6 +22,7 @@ from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.parts import ActionButton, LineButton, card, choice_button, clear, label, narrow
 from hexapod.desktop.staff.left_over import fill_choices, fill_left_over
 from hexapod.errors import HexapodError
+from hexapod.system.words import count_of
 
 if TYPE_CHECKING:
     from hexapod.staffing.levelling.proposal import Move
@@ -206,7 +207,8 @@ class ProposalPage(Page):
     def _fill_empty(self) -> None:
         overloads = self.desk.load.overloads if self.desk.load else []
         if overloads:
-            text = f"{len(overloads)} overloads. Levelling delays work until no capacity is exceeded, and says why."
+            count = count_of(len(overloads), "overload")
+            text = f"{count}. Levelling delays work until no capacity is exceeded, and says why."
         else:
             text = "Nobody is overloaded."
         self.box.addWidget(label(text, "muted", wrap=True))

@@ -16,6 +16,7 @@ from hexapod.formats.templates import Template, own_library, templates
 from hexapod.plan import edits
 from hexapod.plan.edits.starting import named_starts, start_projects
 from hexapod.plan.records import DAY
+from hexapod.system.words import count_of
 from hexapod.worktime.clock import today
 
 MORE_HIGH = 66
@@ -43,7 +44,7 @@ class TemplatesPage(Form):
             if template.plan is None:
                 self.box.addWidget(label(f"{template.path.name}: {template.trouble}", "trouble", wrap=True))
                 continue
-            button = LineButton(f"{template.name}, {len(template.plan.tasks)} rows")
+            button = LineButton(f"{template.name}, {count_of(len(template.plan.tasks), 'row')}")
             button.setObjectName(f"template.{template.name}")
             button.clicked.connect(lambda _, t=template: self.choose(t))
             self.box.addWidget(button)
@@ -54,7 +55,7 @@ class TemplatesPage(Form):
 
     def _fill_form(self, template: Template) -> None:
         assert template.plan is not None
-        self.box.addWidget(label(f"{template.name}, {len(template.plan.tasks)} rows", "value", wrap=True))
+        self.box.addWidget(label(f"{template.name}, {count_of(len(template.plan.tasks), 'row')}", "value", wrap=True))
         self._where = QComboBox()
         self._where.setObjectName("templateWhere")
         self._where.addItem("As a new project", "project")

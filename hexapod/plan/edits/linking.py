@@ -9,6 +9,7 @@ from hexapod.errors import EditRefused
 from hexapod.plan.edits.edit import Edit, quoted
 from hexapod.plan.plan import Draft, Plan
 from hexapod.plan.records import Link, LinkKey, LinkType
+from hexapod.system.words import count_of
 
 
 def link(plan: Plan, predecessor: str, successor: str, type: LinkType = LinkType.FS, lag: int = 0) -> Edit:
@@ -57,7 +58,7 @@ def chain(plan: Plan, task_ids: Sequence[str]) -> Edit:
             if (before, after, LinkType.FS.value) not in draft.links_at(after):
                 draft.put(Link(before, after))
 
-    return Edit(f"Link {len(tasks)} tasks in a chain", change)
+    return Edit(f"Link {count_of(len(tasks), 'task')} in a chain", change)
 
 
 def unlink(plan: Plan, keys: Sequence[LinkKey]) -> Edit:

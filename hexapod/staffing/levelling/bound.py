@@ -23,6 +23,7 @@ from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
+from hexapod.system.words import count_of
 from hexapod.worktime.arithmetic import finish_side, worked_at
 from hexapod.worktime.calendars import Ints
 
@@ -164,5 +165,6 @@ def argument(plan: Plan, bound: Bound, day: Callable[[int], str]) -> str:
     name = plan.resources[bound.resource].name
     there_is = f"{bound.units:g} × {name}" if bound.units != 1 else name
     behind = f", and {bound.behind / 60:,.4g} h of other work must follow the last of them" if bound.behind else ""
-    tasks = f"{bound.count} tasks that cannot begin before {day(bound.begin)} ask for {bound.work / 60:,.4g} h of it"
+    count, ask = count_of(bound.count, "task"), "asks" if bound.count == 1 else "ask"
+    tasks = f"{count} that cannot begin before {day(bound.begin)} {ask} for {bound.work / 60:,.4g} h of it"
     return f"{at}, because there is only {there_is}: {tasks}{behind}."
