@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import random
+import shutil
 import unittest
 from itertools import accumulate
 
 from hexapod.desktop.build.fitting import Wish, fitted
 from hexapod.desktop.models.columns import LINKS, NAME
 from hexapod.desktop.theme.measures import DENSITIES, density
+from hexapod.desktop.window import Window
 from hexapod.plan import edits
-from tests.desktop.case import WindowCase, settle
+from hexapod.session import Session
+from tests.desktop.case import WindowCase, put_away, settle
 
 
 class Fitted(unittest.TestCase):
@@ -42,6 +45,20 @@ class InTheWindow(WindowCase):
         self.window.resize(1300, 800)
         settle()
         self.assertEqual(60, self.grid.columnWidth(LINKS))
+
+    def test_stored_dates_are_in_sight_before_they_are_computed_anew(self) -> None:
+        path, survey = self.desk.session.workspace.path, self.id_of("Survey")
+        put_away(self.window)
+        other = path.with_name("Opened for the first time.hexapod")
+        shutil.copy(path, other)
+        window = Window(Session.open(other), lambda *_: None)
+        self.addCleanup(put_away, window)
+        window.show()
+        settle()
+        self.assertFalse(window.desk.is_computed)
+        bar = window.chart.bar_of(survey)
+        assert bar is not None
+        self.assertTrue(window.chart.viewport().rect().contains(bar.toAlignedRect()), bar)
 
     def test_close_rows_show_more_of_the_plan_on_outline_and_chart_alike(self) -> None:
         self.assertEqual("roomy", density())

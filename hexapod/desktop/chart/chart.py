@@ -98,6 +98,7 @@ class Chart(Timeline):
         for signal in (*repainted, desk.on_show.view_changed):
             signal.connect(self.viewport().update)
         desk.selection_changed.connect(lambda: tell_current(self, desk))
+        self._on_plan()  # stored dates are shown where the project begins
 
     def forget_drawn(self, *_: object) -> None:
         """The bars and links are others, or elsewhere."""
