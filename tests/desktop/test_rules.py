@@ -6,6 +6,7 @@ import unittest
 from datetime import date
 
 from msgspec.structs import replace
+from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPlainTextEdit, QPushButton, QWidget
 
 from hexapod.plan import edits
@@ -53,7 +54,7 @@ class Settings(Panel):
         self.inspect("Draw", "settings")
         self.choose("taskKind", TaskKind.MILESTONE)
         self.assertEqual(self.task("Draw").kind, TaskKind.MILESTONE)
-        QTest.mouseClick(self.part(QCheckBox, "asLate"), Qt.MouseButton.LeftButton)
+        QTest.mouseClick(self.part(QCheckBox, "asLate"), Qt.MouseButton.LeftButton, pos=QPoint(8, 8))
         self.assertTrue(self.task("Draw").as_late_as_possible)
         settle()
         self.choose("limitKind", LimitKind.FINISH_NO_LATER)

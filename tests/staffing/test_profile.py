@@ -39,35 +39,61 @@ class Profiles(unittest.TestCase):
         start = next_working(self.pool, c, WINDOW.begin + self.rng.randrange(15_000))
         return c, start, advance(self.pool, c, start, self.rng.randrange(1, 900))
 
-    def test_booking_and_clashes_are_those_of_a_count_of_every_minute(self) -> None:
+    def profile(self, *steps: tuple[int, int]) -> tuple[list[np.ndarray], int]:
+        """Times, levels and holders with room for many bookings, and how many steps there are."""
+        begins, levels = (np.array(column) for column in zip(*steps, strict=True))
+        rows = free_profiles(np.array([0, len(steps)]), begins, levels, np.array([levels.max()]))
+        (times,), (booked,) = (widened(widened(widened(r))) for r in rows[:2])
+        return [times, booked, np.full(len(times), -1)], int(rows[2][0])
+
+    def test_bookings_clashes_and_holders_are_those_of_a_count_of_every_minute(self) -> None:
         for _ in range(25):
-            nothing = free_profiles(*(np.array(x) for x in ([0, 1], [NEVER], [PARTS], [PARTS])))
-            (times,), (levels,) = (widened(widened(rows)) for rows in nothing[:2])
-            size = int(nothing[2][0])
+            (times, levels, holders), size = self.profile((NEVER, PARTS))
             minutes = np.zeros(WINDOW.end - WINDOW.begin, dtype=np.int64)
-            for _ in range(8):
+            held = np.full_like(minutes, -1)
+            for holder in range(8):
                 c, start, finish = self.random_span()
                 works = np.array(self.twins[c].works)
                 span = np.zeros_like(works)
                 span[start - WINDOW.begin : finish - WINDOW.begin] = True
                 room = self.rng.randrange(0, 4)
-                begin, end = clash(self.pool, c, start, finish, times[:size], levels[:size], room)
+                step = clash(self.pool, c, start, finish, times[:size], levels[:size], room)
                 too_much = np.flatnonzero(works & span & (minutes > room))
+                self.assertEqual(step >= 0, len(too_much) > 0)
                 if len(too_much):
-                    self.assertEqual(begin, WINDOW.begin + too_much[0])
-                    self.assertGreater(end, begin)
-                else:
-                    self.assertEqual((begin, end), (END, END))
+                    self.assertTrue(times[step] <= WINDOW.begin + too_much[0] < times[step + 1])
+                    self.assertEqual(held[too_much[0]], holders[step])
                 units = self.rng.randrange(1, 3)
-                size = book(self.pool, c, start, finish, times, levels, size, units)
+                size = book(self.pool, c, start, finish, times, levels, holders, size, units, holder, True)
                 minutes[works & span] += units
+                held[works & span] = holder
                 self._same(times[:size], levels[:size], minutes)
+                self._same(times[:size], holders[:size], held)
+                self.assertTrue((np.diff([levels[: size - 1], holders[: size - 1]]) != 0).any(axis=0).all(),
+                                "steps that change nothing are not kept")  # fmt: skip
 
-    def _same(self, times: np.ndarray, levels: np.ndarray, minutes: np.ndarray) -> None:
+    def test_where_all_work_in_one_calendar_a_stretch_clashes_as_its_working_intervals_do(self) -> None:
+        for _ in range(25):
+            parted, size1 = self.profile((NEVER, PARTS), (WINDOW.begin + 9000, PARTS - 2))
+            whole, size2 = self.profile((NEVER, PARTS), (WINDOW.begin + 9000, PARTS - 2))
+            for holder in range(12):
+                start = next_working(self.pool, 0, WINDOW.begin + self.rng.randrange(15_000))
+                finish, room = advance(self.pool, 0, start, self.rng.randrange(1, 900)), self.rng.randrange(0, 4)
+                one = clash(self.pool, 0, start, finish, parted[0][:size1], parted[1][:size1], room)
+                other = clash(self.pool, 0, start, finish, whole[0][:size2], whole[1][:size2], room)
+                self.assertEqual(one >= 0, other >= 0)
+                if one >= 0:
+                    self.assertEqual(parted[2][one], whole[2][other])
+                    self.assertLessEqual(whole[0][other], parted[0][one])
+                    self.assertGreaterEqual(whole[0][other + 1], parted[0][one + 1], "it goes on over the pauses")
+                units = self.rng.randrange(1, 3)
+                size1 = book(self.pool, 0, start, finish, *parted, size1, units, holder, True)
+                size2 = book(self.pool, 0, start, finish, *whole, size2, units, holder, False)
+
+    def _same(self, times: np.ndarray, values: np.ndarray, minutes: np.ndarray) -> None:
         self.assertEqual((times[0], times[-1]), (BEGINNING, END))
-        self.assertTrue((np.diff(levels[:-1]) != 0).all(), "steps that do not change the level are not kept")
         at = np.searchsorted(times, np.arange(WINDOW.begin, WINDOW.end), side="right") - 1
-        self.assertEqual(levels[at].tolist(), minutes.tolist())
+        self.assertEqual(values[at].tolist(), minutes.tolist())
 
 
 class Bounds(unittest.TestCase):

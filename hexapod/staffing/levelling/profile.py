@@ -1,6 +1,7 @@
 """What a resource is booked for over time, and the first place where one more booking fits.
 
-A profile is a step function: ``levels[i]`` thousandths of a unit from ``times[i]`` up to ``times[i + 1]``.
+A profile is a step function: ``levels[i]`` thousandths of a unit from ``times[i]`` up to ``times[i + 1]``, where
+``holders[i]`` was booked last, -1 where nobody was.
 """
 
 from __future__ import annotations
@@ -31,21 +32,19 @@ def free_profiles(into: Ints, times: Ints, levels: Ints, most: Ints) -> tuple[In
 
 
 @njit(cache=True, nogil=True)
-def clash(
-    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, room: int
-) -> tuple[int, int]:
-    """The first stretch in which more than ``room`` is booked while a task would work; (END, END) if none."""
+def clash(pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, room: int) -> int:
+    """The first step in which more than ``room`` is booked while a task would work; -1 if none."""
     k = interval_at(pool, calendar, start)
-    p = np.searchsorted(times, start, side="right") - 1
+    p = int(np.searchsorted(times, start, side="right")) - 1
     while True:
         begin, end = max(begin_of(pool, calendar, k), start), min(end_of(pool, calendar, k), finish)
         if begin >= end:
-            return END, END
+            return -1
         while times[p + 1] <= begin:
             p += 1
         while times[p] < end:
             if levels[p] > room:
-                return max(times[p], begin), times[p + 1]
+                return p
             p += 1
         p -= 1
         k += 1
@@ -65,50 +64,66 @@ def fitted(
     room: int,
 ) -> tuple[int, int]:
     """The first start from ``at`` up to ``latest`` at which a task clashes with nothing, END if there is none; and
-    where it clashed last before that, END if nowhere. ``works`` is the calendar on which the resource works."""
-    moment = END
+    the step with which it clashed last before that, -1 if with none. ``works`` is the calendar on which the resource
+    works."""
+    clashed = -1
     while True:
-        begin, until = clash(pool, works, at, advance(pool, works, at, duration), times, levels, room)
-        if begin == END:
-            return at, moment
-        moment = begin
-        at = next_working(pool, calendar, until)
+        p = clash(pool, works, at, advance(pool, works, at, duration), times, levels, room)
+        if p < 0:
+            return at, clashed
+        clashed = p
+        at = next_working(pool, calendar, times[p + 1])
         if at > latest or at >= window_end:
-            return END, moment
+            return END, clashed
 
 
 @njit(cache=True, nogil=True)
 def book(
-    pool: CalendarPool, calendar: int, start: int, finish: int, times: Ints, levels: Ints, size: int, units: int
+    pool: CalendarPool,
+    calendar: int,
+    start: int,
+    finish: int,
+    times: Ints,
+    levels: Ints,
+    holders: Ints,
+    size: int,
+    units: int,
+    holder: int,
+    is_parted: bool,
 ) -> int:
-    """Put one more task, in the working intervals between its start and finish, into a profile of so many steps. It has
-    room for two more for each interval; how many there are then."""
-    first, last = interval_at(pool, calendar, start), interval_at(pool, calendar, finish - 1)
-    span = last - first + 1
-    edges = np.empty(2 * span, dtype=np.int64)
-    for i in range(span):
-        edges[2 * i] = max(begin_of(pool, calendar, first + i), start)
-        edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
+    """Put one more task into a profile of so many steps, from its start to its finish; ``is_parted`` in the working
+    intervals between them only, as others may work in its pauses. It has room for two steps more for each interval;
+    how many there are then."""
+    edges = np.array([start, finish], dtype=np.int64)
+    if is_parted:
+        first, last = interval_at(pool, calendar, start), interval_at(pool, calendar, finish - 1)
+        span = last - first + 1
+        edges = np.empty(2 * span, dtype=np.int64)
+        for i in range(span):
+            edges[2 * i] = max(begin_of(pool, calendar, first + i), start)
+            edges[2 * i + 1] = min(end_of(pool, calendar, first + i), finish)
     begin = int(np.searchsorted(times[:size], start))  # what is before the task and behind it stays as it is
     behind = int(np.searchsorted(times[:size], edges[-1], side="right"))
-    new_times = np.empty(behind - begin + len(edges), dtype=np.int64)
-    new_levels = np.empty(len(new_times), dtype=np.int64)
-    i, e, filled, extra = begin, 0, 0, 0
-    below = level = levels[begin - 1]
+    new = np.empty((3, behind - begin + len(edges)), dtype=np.int64)
+    i, e, filled, is_at_work = begin, 0, 0, False
+    below, level = levels[begin - 1], levels[begin - 1]
+    had, has = holders[begin - 1], holders[begin - 1]
     while e < len(edges):
         t = min(edges[e], times[i])
         while times[i] == t:
-            below = levels[i]
+            below, had = levels[i], holders[i]
             i += 1
         while e < len(edges) and edges[e] == t:
-            extra = units if e % 2 == 0 else 0
+            is_at_work = e % 2 == 0
             e += 1
-        if level != below + extra:
-            level = below + extra
-            new_times[filled], new_levels[filled] = t, level
+        now, by = (below + units, holder) if is_at_work else (below, had)
+        if now != level or by != has:
+            level, has = now, by
+            new[0, filled], new[1, filled], new[2, filled] = t, level, has
             filled += 1
-    _replace(times, begin, behind, size, new_times[:filled])
-    return _replace(levels, begin, behind, size, new_levels[:filled])
+    _replace(times, begin, behind, size, new[0, :filled])
+    _replace(levels, begin, behind, size, new[1, :filled])
+    return _replace(holders, begin, behind, size, new[2, :filled])
 
 
 @njit(cache=True, nogil=True)

@@ -20,6 +20,8 @@ from hexapod.staffing.widening import widened
 from hexapod.worktime.arithmetic import advance, interval_at, next_working, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
+SEVERAL = -2  # in place of a calendar
+
 
 class Layout(NamedTuple):
     """What is placed, by node: slots 0 to n - 1, then what closes each summary. Node j's arcs are
@@ -60,16 +62,14 @@ class Layout(NamedTuple):
 
 
 class Booked(NamedTuple):
-    """What each resource is booked for, a row each, and by whom: asking ``a`` has it from ``begin[a]`` up to
-    ``end[a]``; ``latest[r]`` was booked last, ``before[a]`` before that, -1 is none."""
+    """What each resource is booked for, a row each with ``size`` steps, and by which slot. ``works[r]`` is the calendar
+    on which all of its work is done: then nobody works in the pauses of another, and a booking is one stretch."""
 
     times: Ints
     levels: Ints
+    holders: Ints
     size: Ints
-    begin: Ints
-    end: Ints
-    latest: Ints
-    before: Ints
+    works: Ints
 
 
 class PlacedNodes(NamedTuple):
@@ -89,14 +89,8 @@ def placed_by(layout: Layout, node_at: Ints) -> PlacedNodes:
     n, nodes = len(layout.leaf), len(layout.into) - 1
     start, finish = np.full(nodes, NEVER, dtype=np.int64), np.full(nodes, NEVER, dtype=np.int64)
     found = PlacedNodes(start, finish, np.zeros(n, np.int64), np.full(n, -1, np.int64), np.full(n, -1, np.int64))
-    asks = len(layout.resource)
-    booked = Booked(
-        *free_profiles(layout.steps_into, layout.times, layout.levels, layout.most),
-        np.zeros(asks, np.int64),
-        np.zeros(asks, np.int64),
-        np.full(len(layout.most), -1, np.int64),
-        np.full(asks, -1, np.int64),
-    )
+    times, levels, size = free_profiles(layout.steps_into, layout.times, layout.levels, layout.most)
+    booked = Booked(times, levels, np.full(times.shape, -1, np.int64), size, _calendars_of(layout))
     reached = np.empty(len(layout.source), dtype=np.int64)
     urgency = np.empty(nodes, dtype=np.int64)
     for k in range(nodes):
@@ -126,6 +120,16 @@ def placed_by(layout: Layout, node_at: Ints) -> PlacedNodes:
 
 
 @njit(cache=True, nogil=True)
+def _calendars_of(layout: Layout) -> Ints:
+    """By resource the calendar on which it does all that it is asked for, or ``SEVERAL``."""
+    found = np.full(len(layout.most), -1, dtype=np.int64)
+    for a in range(len(layout.resource)):
+        r = layout.resource[a]
+        found[r] = layout.works[a] if found[r] in (-1, layout.works[a]) else SEVERAL
+    return found
+
+
+@njit(cache=True, nogil=True)
 def _place(layout: Layout, found: PlacedNodes, booked: Booked, j: int, from_start: int, from_finish: int) -> Booked:
     """Put a leaf at the first moment its resources are free, or where logic puts it if there is none."""
     pool, calendar, duration = layout.pool, layout.calendar[j], layout.duration[j]
@@ -146,11 +150,11 @@ def _place(layout: Layout, found: PlacedNodes, booked: Booked, j: int, from_star
         at = held_start(pool, calendar, duration, logic, layout.hold[j])
         found.hold[j] = layout.hold[j]
     elif layout.asks_into[j + 1] > layout.asks_into[j]:
-        at, resource, moment = _first_fit(layout, booked, j, logic)
+        at, resource, holder = _first_fit(layout, booked, j, logic)
         if at > logic:
             found.hold[j] = worked(pool, calendar, at) - worked(pool, calendar, logic)
             found.waits_for[j] = resource
-            found.gives_way_to[j] = _who_has(layout, booked, j, resource, moment)
+            found.gives_way_to[j] = j if holder < 0 else holder
     if c2 > c1:
         at = crew_earliest_start(pool, layout.crew_calendars, c1, c2, duration, at, NEVER)
         found.finish[j] = crew_finish(pool, layout.crew_calendars, c1, c2, duration, at)
@@ -163,8 +167,8 @@ def _place(layout: Layout, found: PlacedNodes, booked: Booked, j: int, from_star
 @njit(cache=True, nogil=True)
 def _first_fit(layout: Layout, booked: Booked, j: int, logic: int) -> tuple[int, int, int]:
     """The first start from ``logic`` on that exceeds no capacity, else ``logic``; the resource that stood in the way
-    last, -1 if none did, and when."""
-    at, resource, moment, settled = logic, -1, END, False
+    last, -1 if none did, and the slot that had it then, -1 if none had."""
+    at, resource, holder, settled = logic, -1, -1, False
     while not settled:
         settled = True
         for a in range(layout.asks_into[j], layout.asks_into[j + 1]):
@@ -177,36 +181,28 @@ def _first_fit(layout: Layout, booked: Booked, j: int, logic: int) -> tuple[int,
                 layout.window_end, booked.times[r, : booked.size[r]], booked.levels[r, : booked.size[r]], room,
             )  # fmt: skip
             if free == END:
-                return logic, -1, END
-            if clashed != END:
-                at, resource, moment = free, r, clashed
+                return logic, -1, -1
+            if clashed >= 0:
+                at, resource, holder = free, r, booked.holders[r, clashed]
                 settled = layout.asks_into[j + 1] - layout.asks_into[j] == 1
-    return at, resource, moment
-
-
-@njit(cache=True, nogil=True)
-def _who_has(layout: Layout, booked: Booked, j: int, resource: int, moment: int) -> int:
-    """Who was booked last of those that have a resource at a moment; ``j`` itself if nobody has."""
-    a = booked.latest[resource]
-    while a >= 0 and not booked.begin[a] <= moment < booked.end[a]:
-        a = booked.before[a]
-    return j if a < 0 else int(np.searchsorted(layout.asks_into, a, side="right")) - 1
+    return at, resource, holder
 
 
 @njit(cache=True, nogil=True)
 def _book(layout: Layout, booked: Booked, j: int, at: int) -> Booked:
     """All that a task asks for, from a moment on; with wider profiles where these were full."""
-    times, levels = booked.times, booked.levels
+    times, levels, holders = booked.times, booked.levels, booked.holders
     for a in range(layout.asks_into[j], layout.asks_into[j + 1]):
         r, works = layout.resource[a], layout.works[a]
         end = advance(layout.pool, works, at, layout.duration[j])
-        pauses = interval_at(layout.pool, works, end - 1) - interval_at(layout.pool, works, at)
+        is_parted = booked.works[r] == SEVERAL
+        pauses = interval_at(layout.pool, works, end - 1) - interval_at(layout.pool, works, at) if is_parted else 0
         while booked.size[r] + 2 * (pauses + 1) > times.shape[1]:
-            times, levels = widened(times), widened(levels)
-        booked.size[r] = book(layout.pool, works, at, end, times[r], levels[r], booked.size[r], layout.units[a])
-        booked.begin[a], booked.end[a] = at, end
-        booked.before[a], booked.latest[r] = booked.latest[r], a
-    return Booked(times, levels, booked.size, booked.begin, booked.end, booked.latest, booked.before)
+            times, levels, holders = widened(times), widened(levels), widened(holders)
+        booked.size[r] = book(
+            layout.pool, works, at, end, times[r], levels[r], holders[r], booked.size[r], layout.units[a], j, is_parted
+        )
+    return Booked(times, levels, holders, booked.size, booked.works)
 
 
 @njit(cache=True, nogil=True)
