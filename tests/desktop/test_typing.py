@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QRect
 from PyQt6.QtWidgets import QApplication
 
-from hexapod.desktop.build.cell_painter import fold_mark
+from hexapod.desktop.build.cell_painter import fold_mark, name_left
 from hexapod.desktop.models.columns import DURATION, LINKS, NAME, WHO
 from hexapod.plan import edits
 from hexapod.plan.records import Resource
@@ -29,6 +30,28 @@ class Rows(WindowCase):
         self.press(ESC)
         self.assertEqual(self.outline()[-1], "Snags")
         self.assertIsNone(self.editor())
+
+    def test_nothing_of_the_hint_stands_beside_a_row_that_is_typed_further_in(self) -> None:
+        self.go_to("Open")
+        row = self.grid.visualRect(self.grid.rows.index(len(self.desk.rows), NAME))
+        self.assertGreater(len(self.colours_in(row)), 1, "the last row says what can be typed there")
+        self.press(ENTER)
+        self.press(TAB)
+        settle()
+        editor = self.editor()
+        assert editor is not None
+        self.assertGreater(editor.x(), name_left(0))
+        row.setRight(editor.x() - 2)
+        self.assertEqual(1, len(self.colours_in(row)))
+        self.press(ESC)
+        self.assertIsNone(self.editor())
+        row.setRight(row.left() + 200)
+        self.assertGreater(len(self.colours_in(row)), 1)
+
+    def colours_in(self, place: QRect) -> set[int]:
+        """The colours of a part of the outline, without its edges."""
+        image = self.grid.viewport().grab(place.adjusted(2, 3, -2, -4)).toImage()
+        return {image.pixel(x, y) for x in range(image.width()) for y in range(image.height())}
 
     def test_a_level_is_never_more_than_one_below_the_row_before(self) -> None:
         self.go_to("Open")

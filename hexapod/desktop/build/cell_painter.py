@@ -61,6 +61,7 @@ class RowPainter:
         self._model = model
         self._said: dict[tuple[str, str], str] = {}
         self._pictures: dict[tuple[object, ...], QPixmap] = {}
+        self.hints_new_row = True
         desk = model.desk
         for signal in (desk.looks.changed, desk.looked_at_changed, desk.past_changed, desk.load_changed):
             signal.connect(self.forget)
@@ -187,7 +188,7 @@ class RowPainter:
         shown = rows[row] if row < len(rows) else None
         box = QRectF(rect.adjusted(name_left(0), 0, -4, 0))
         if shown is None:
-            if column == NAME:
+            if column == NAME and self.hints_new_row:
                 painter.setPen(color("faint"))
                 draw_text(painter, font(9, italic=True), NEW_ROW, box)
         elif shown.heading:

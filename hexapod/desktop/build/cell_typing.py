@@ -92,6 +92,7 @@ class CellTyping(QObject):
             editor.went_up.connect(self._leave_upwards)
         self.editor = editor
         self._edited = (row, column, task)
+        self._grid.hint_new_row(not self._is_in_new_row)
         editor.show()
         editor.setFocus()
         if text is None:
@@ -210,6 +211,11 @@ class CellTyping(QObject):
         editor, self.editor = self.editor, None
         if editor is not None:
             editor.close_editor()
+        self._grid.hint_new_row(True)
+
+    @property
+    def _is_in_new_row(self) -> bool:
+        return self.editor is not None and self._edited[2] is None
 
     def finish(self) -> None:
         """Take what is being typed, as if the cell was left."""

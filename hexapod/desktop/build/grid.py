@@ -90,6 +90,11 @@ class Grid(QTableView):
         if self._frozen is not None:
             self._frozen.follow()
 
+    def hint_new_row(self, is_hinted: bool) -> None:
+        """Whether the last row says what can be typed there: not while an editor, which may be indented, says it."""
+        self.painter.hints_new_row = is_hinted
+        self.viewport().update()
+
     def lay_rows(self) -> None:
         """Rows as close as was chosen."""
         self.headers.lay_rows(self if self._frozen is None else self._frozen)
