@@ -36,7 +36,7 @@ class Rows(WindowCase):
         row = self.grid.visualRect(self.grid.rows.index(len(self.desk.rows), NAME))
         self.assertGreater(len(self.colours_in(row)), 1, "the last row says what can be typed there")
         self.press(ENTER)
-        self.press(TAB)
+        self.type("L", Qt.Key.Key_Backspace, TAB)
         settle()
         editor = self.editor()
         assert editor is not None
