@@ -22,7 +22,8 @@ class Fitted(unittest.TestCase):
         for _ in range(600):
             wishes = [Wish(rng.randint(20, 90), rng.randint(0, 200)) for _ in range(rng.randint(2, 9))]
             room = rng.randint(100, 1200)
-            widths = fitted(wishes, room, 1)
+            first = rng.randint(2, 9)
+            widths = fitted(wishes, room, 1, first)
             for wish, width in zip(wishes, widths, strict=True):
                 self.assertGreaterEqual(width, wish.least)
             if sum(map(max, wishes)) <= room:
@@ -31,7 +32,10 @@ class Fitted(unittest.TestCase):
             if wishes[0].least + wishes[1].least <= room:
                 self.assertIn(room, list(accumulate(widths)))
                 held = sum(end <= room for end in accumulate(wish.least for wish in wishes))
-                self.assertGreaterEqual(sum(end <= room for end in accumulate(widths)), held, "none is pushed out")
+                seen = sum(end <= room for end in accumulate(widths))
+                self.assertGreaterEqual(seen, min(held, first), "none of the first is pushed out")
+                if seen > max(first, 2):
+                    self.assertTrue(all(width >= max(wish) for wish, width in zip(wishes[:seen], widths, strict=False)))
 
 
 class InTheWindow(WindowCase):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, Qt
+from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QKeyEvent,
@@ -31,7 +31,10 @@ from hexapod.fields.field import PlanField
 
 
 class Grid(QTableView):
-    """Shows the desk's rows; typing, pasting and keys become edits."""
+    """Shows the desk's rows; typing, pasting and keys become edits. ``measured`` when it is known how much room texts
+    need."""
+
+    measured = pyqtSignal()
 
     def __init__(self, desk: Desk, registry: Registry) -> None:
         super().__init__()

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHeaderView, QTableView
 
 from hexapod.desktop.build.cell_painter import name_left
 from hexapod.desktop.build.fitting import Wish, fitted
-from hexapod.desktop.models.columns import NAME, USUAL
+from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.measures import HEADER_HEIGHT, row_height
 from hexapod.desktop.theme.style import font, scaled
 from hexapod.desktop.theme.text import width_of
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from hexapod.desktop.build.grid import Grid
 
 
+FIRST = 6  # columns, up to who does it, that are in sight before others
 LEAST_NAME, WIDEST_NAME = 190, 380  # pixels
 MOST = 2.2  # times its usual width, for a column of long texts
 CELL_MARGIN = 7
@@ -63,7 +64,7 @@ class Headers:
         if not self._grid.rows.columns:
             return
         self._is_sizing = True
-        widths = fitted(self._wishes(), self._grid.viewport().width(), NAME)
+        widths = fitted(self._wishes(), self._grid.viewport().width(), NAME, FIRST)
         for i, width in enumerate(widths):
             if self._grid.columnWidth(i) != width:
                 self._grid.setColumnWidth(i, width)
@@ -97,15 +98,15 @@ class Headers:
         if found != self._needed:
             self._needed = found
             self.size()
+        self._grid.measured.emit()
 
     def _measured(self) -> dict[str, int]:
         rows = self._rows_to_fit()
         return {c.id: max((self._width_of(c, row) for row in rows), default=0) for c in self._grid.rows.columns}
 
     def wanted_width(self) -> int:
-        """Of the usual columns together, with nothing cut off."""
-        usual = [max(wish) for wish, c in zip(self._wishes(), self._grid.rows.columns, strict=True) if c.id in USUAL]
-        return sum(usual)
+        """Of the first columns together, with nothing cut off."""
+        return sum(max(wish) for wish in self._wishes()[:FIRST])
 
     def _width_of(self, column: PlanField, row: Row) -> int:
         desk = self._grid.desk

@@ -24,7 +24,7 @@ from hexapod.system.words import count_of
 STRIP_HEIGHT = 112
 CHART_WIDTH = 560  # at least, while the outline keeps the room for a name and a date
 GRID_WIDTH, LEAST_GRID = 530, 380
-MOST_OF_WIDTH = 0.45  # for the outline
+MOST_OF_WIDTH = 0.5  # for the outline
 
 
 class BuildLeg(QWidget):
@@ -60,6 +60,9 @@ class BuildLeg(QWidget):
         splitter.setStretchFactor(0, 0)
         splitter.setStretchFactor(1, 1)
         self._is_split_by_hand = False
+        self._is_to_be_shared = True  # once it is known how much room the texts of this project need
+        desk.looked_at_changed.connect(self._share_soon)
+        self.grid.measured.connect(self._share_once)
         splitter.splitterMoved.connect(self._note_split)
         self.strip = MilestoneStrip(desk)
         self.bar = ViewBar(desk, registry)
@@ -100,8 +103,18 @@ class BuildLeg(QWidget):
         super().resizeEvent(event)
         self._share_width()
 
+    def _share_soon(self) -> None:
+        self._is_to_be_shared = True
+        self.grid.headers.measure_soon()
+
+    def _share_once(self) -> None:
+        """Not again with each edit: the chart would move under the hand."""
+        if self._is_to_be_shared:
+            self._is_to_be_shared = False
+            self._share_width()
+
     def _share_width(self) -> None:
-        """The outline as wide as its usual columns need, as long as the chart has the larger part."""
+        """The outline as wide as its first columns need, as long as the chart has no less."""
         if self._is_split_by_hand:
             return
         most = min(self.width() - CHART_WIDTH, max(GRID_WIDTH, round(self.width() * MOST_OF_WIDTH)))
