@@ -32,6 +32,17 @@ def dates(start: int, finish: int) -> TaskDates:
 
 
 class OnTheChart(unittest.TestCase):
+    def test_an_upright_line_is_drawn_where_nothing_is_taken_and_only_there(self) -> None:
+        rng = random.Random(12)
+        for _ in range(300):
+            begin, end = sorted(rng.sample(range(200), 2))
+            taken = [tuple(sorted(rng.sample(range(-20, 220), 2))) for _ in range(rng.randrange(6))]
+            parts = g.outside(begin, end, taken)
+            for tenth in range(10 * begin + 5, 10 * end, 10):
+                at = tenth / 10
+                is_free = not any(first < at < last for first, last in taken)
+                self.assertEqual(is_free, any(top < at < bottom for top, bottom in parts))
+
     def test_a_bars_ends_are_its_dates_under_every_zoom(self) -> None:
         rng = random.Random(1)
         for _ in range(500):

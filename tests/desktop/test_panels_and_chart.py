@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from unittest.mock import patch
+
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
 
-from hexapod.desktop.chart import geometry
+from hexapod.desktop.chart import geometry, painter
 from hexapod.desktop.inspector.why import WhyChain
+from hexapod.desktop.theme.style import font
+from hexapod.desktop.theme.text import width_of
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, LinkType, Resource
 from hexapod.staffing.levelling.proposal import level
@@ -142,6 +146,30 @@ class OnTheChart(Linked):
             settle()
         if release:
             QTest.mouseRelease(view, LEFT, pos=end.toPoint())
+
+    def test_the_status_date_runs_over_no_bar_and_no_letters(self) -> None:
+        desk, draw = self.desk, self.id_of("Draw")
+        desk.do(edits.assign(desk.plan, [self.id_of("Survey")], "m"))
+        desk.do(edits.set_percent(desk.plan, [self.id_of("Survey")], 100))
+        desk.do(edits.set_percent(desk.plan, [draw], 50))
+        seen: set[str] = set()
+        for status in range(desk.plan.projects["p"].start, desk.schedule.dates(draw).finish + 4 * 1440, 180):
+            desk.do(edits.set_status_date(desk.plan, "p", status))
+            settle()
+            with patch.object(painter, "paint_status_line") as line:
+                self.chart.viewport().grab()
+            taken, x = line.call_args.args[-1], self.chart.scale.x(status)
+            for name in ("Survey", "Draw", "Frames"):
+                bar = self.bar(name)
+                behind = bar.right() + geometry.LABEL_MARGIN
+                on_letters = name == "Survey" and behind < x < behind + width_of(font(8), "MO")
+                is_over = bar.left() < x < bar.right() or on_letters
+                seen |= {f"{name} {'letters' if on_letters else 'bar' if is_over else ''}"}
+                if is_over:
+                    self.assertTrue(any(top < bar.top() and bar.bottom() < bottom for top, bottom in taken))
+                elif abs(x - bar.center().x()) > bar.width() / 2 + 30:
+                    self.assertFalse(any(top < bar.center().y() < bottom for top, bottom in taken), "else it is drawn")
+        self.assertLessEqual({"Survey bar", "Draw bar", "Survey letters", "Survey "}, seen)
 
     def test_what_is_painted_at_a_place_is_what_is_found_there(self) -> None:
         for name in ("Survey", "Draw", "Frames", "Glass", "Open"):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QLineF, QRectF
 from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton
 
 from hexapod.desktop.chart import geometry as g
@@ -13,6 +13,7 @@ from hexapod.desktop.chart.link_menu import LinkMenu
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.kept_window import keep_window, restore_window
 from hexapod.desktop.models.recent import recent_files, remember
+from hexapod.desktop.theme.text import width_of
 from hexapod.plan import edits
 from hexapod.plan.records import Assignment, Gap, LimitKind, LinkType, Resource
 from hexapod.query.views import PLAIN, Finished, Labels, Links, View
@@ -333,6 +334,22 @@ class OnTheMap(Reading):
         self.map.date.editingFinished.emit()
         self.assertEqual(self.desk.plan.tasks[self.id_of("Open")].target, at("2026-09-09T17:00"))
         self.assertIn("before today", self.map._answer.text())
+
+    def test_no_date_runs_over_a_bar_or_letters(self) -> None:
+        canvas, target = self.canvas, at("2027-03-12T17:00")
+        self.desk.do(edits.rename(self.desk.plan, self.id_of("Glass"), "Glass that goes in last of all"))
+        settle()
+        canvas.fit()
+        strokes: list[QLineF] = []
+        painter = Mock(drawLine=lambda a, b: strokes.append(QLineF(a, b)))
+        canvas._paint_upright(painter, canvas.scale.x(target), canvas._blocked())
+        self.assertGreater(len(strokes), 1, "it is interrupted")
+        for task in canvas.picture.latest:
+            said, face, box = canvas._name_of(task, canvas.bar(task))
+            box.setWidth(min(box.width(), width_of(face, said)))
+            for stroke in strokes:
+                is_beside = stroke.x1() < box.left() or stroke.x1() > box.right()
+                self.assertTrue(is_beside or stroke.y2() < box.top() or stroke.y1() > box.bottom(), said)
 
     def test_work_is_pulled_out_named_and_sized(self) -> None:
         survey = self.canvas.bar(self.id_of("Survey"))

@@ -355,7 +355,7 @@ class Chart(Timeline):
         self._paint_links(painter, scroll, allowance)
         for row, top in rows:
             self._paint_row(painter, row, top)
-        self._paint_status_date(painter, height)
+        self._paint_status_date(painter, scroll, height)
         self._is_steady = True
         if allowance is not None and not self._is_complete:
             allowance.lacks()
@@ -452,11 +452,15 @@ class Chart(Timeline):
                 painter.fillRect(band, tint)
             painter.fillRect(QRectF(0, top + row_height() - 1, width, 1), color("rule"))  # a tenth of a line's time
 
-    def _paint_status_date(self, painter: QPainter, height: int) -> None:
+    def _paint_status_date(self, painter: QPainter, scroll: int, height: int) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")
         if project is not None and project.status_date is not None:
-            text = f"status {dates.short_day(project.status_date)}"
-            paint.paint_status_line(painter, self.scale.x(project.status_date), height, text)
+            status = project.status_date
+            at = self._anchor.x(status) - self._anchor.x(0)
+            tops = (g.bars_top(row, scroll) + g.BAR_TOP for row in self.visible_rows()
+                    if any(left - 1 < at < right + 1 for left, right in self.blocked(row)))  # fmt: skip
+            taken = [(top - 1, top + g.BAR_HEIGHT + 1) for top in tops]
+            paint.paint_status_line(painter, self.scale.x(status), height, f"status {dates.short_day(status)}", taken)
 
     def done_part(self, task_id: str) -> g.DonePart:
         """How much of a bar is done, and of its work."""

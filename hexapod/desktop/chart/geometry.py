@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from enum import Enum
 from math import cos, pi, sin
 from typing import NamedTuple
@@ -122,6 +122,18 @@ def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRect
             others = [*bars[:i], *bars[i + 1 :], *(f for f in found if f is not None)]
             found.append(None if any(other.intersects(box) for other in others) else box)
     return found
+
+
+def outside(begin: float, end: float, taken: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
+    """The parts of a line from ``begin`` to ``end`` that lie in none of the stretches that are ``taken``."""
+    found, at = [], begin
+    for first, last in sorted(taken):
+        if first > at:
+            found.append((at, min(first, end)))
+        at = max(at, last)
+        if at >= end:
+            return found
+    return [*found, (at, end)]
 
 
 class On(Enum):

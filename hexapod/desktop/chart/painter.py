@@ -133,9 +133,13 @@ def paint_handle(painter: QPainter, at: QPointF) -> None:
     painter.drawEllipse(at, g.HANDLE_RADIUS, g.HANDLE_RADIUS)
 
 
-def paint_status_line(painter: QPainter, x: float, height: int, text: str) -> None:
+def paint_status_line(
+    painter: QPainter, x: float, height: int, text: str, taken: Sequence[tuple[float, float]]
+) -> None:
+    """The status date with its tag; not over bars and letters, which are ``taken``, from one height to another."""
     painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
-    painter.drawLine(QLineF(x, 0, x, height))
+    for top, bottom in g.outside(0, height, taken):
+        painter.drawLine(QLineF(x, top, x, bottom))
     painter.setFont(font(7.5, QFont.Weight.DemiBold))
     width = painter.fontMetrics().horizontalAdvance(text) + 10
     paint_tag(painter, QRectF(x - width / 2, height - 16, width, 15), text)

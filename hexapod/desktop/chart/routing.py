@@ -21,7 +21,7 @@ BEND = 26.0  # pixels that a way may be longer to have one bend less
 CLEAR = 3.0  # from what it passes
 STUB = 4.0  # from a bar's end to its first bend
 RADIUS = 4.0
-FARTHEST = 24  # rows between the ends; a longer link runs straight on, under what is in its way
+FARTHEST = 60  # rows between the ends; a longer link runs straight on, under what is in its way
 MOST_PLACES = 160
 
 

@@ -18,7 +18,7 @@ from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import row_color
 from hexapod.desktop.chart.pictures import tell_current, words_of
-from hexapod.desktop.chart.routing import Ends, link_path
+from hexapod.desktop.chart.routing import Ends, Interval, link_path
 from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.link.back_drags import BackEdits, Drag, Pull, Shift, Size
@@ -36,6 +36,7 @@ from hexapod.worktime.clock import today
 if TYPE_CHECKING:
     from hexapod.desktop.link.back_map import BackMap
 
+Blocked = dict[int, list[Interval]]  # by row, what lies on it, from where to where
 AXIS, ROW, BAR = 42, 40, 22
 EMPTY_MAP = (
     "Choose a milestone above, or begin with a new one. Then pull the work that must come before it\n"
@@ -56,6 +57,10 @@ class NameLine(QLineEdit):
 
 
 WIDEST_TEXT = 10_000  # pixels
+
+
+def _face_of_bands() -> QFont:
+    return font(8.5, QFont.Weight.DemiBold)
 
 
 class BackCanvas(QWidget):
@@ -162,13 +167,14 @@ class BackCanvas(QWidget):
         """Everything but gestures, as it is on screen."""
         self.map.drop_gone()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_ground(painter)
-        self._paint_links(painter)
+        blocked = self._blocked()
+        self._paint_ground(painter, blocked)
+        self._paint_links(painter, blocked)
         for task in self.picture.latest:
             self._paint_bar(painter, task)
         paint.paint_axis(painter, self.scale, self.width(), AXIS)
 
-    def _paint_ground(self, painter: QPainter) -> None:
+    def _paint_ground(self, painter: QPainter, blocked: Blocked) -> None:
         project = self.desk.plan.projects.get(self.desk.project or "")
         if project is not None and self.scale.pixels >= 2.2:
             for begin, end in self._idle.days(project.calendar, self.scale.minute(0), self.scale.minute(self.width())):
@@ -179,26 +185,40 @@ class BackCanvas(QWidget):
             gone = faded(color("muted"), 46)
             painter.fillRect(QRectF(0, AXIS, min(now, self.width()), self.height()), gone)
         painter.setPen(QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(now, AXIS), QPointF(now, self.height()))
+        self._paint_upright(painter, now, blocked)
         painter.setFont(font(7.5, QFont.Weight.DemiBold))
         paint.paint_tag(painter, QRectF(now - 22, self.height() - 17, 44, 15), "today")
         if self.has_lanes:
             for name, first, _ in self.picture.bands:
-                y = AXIS + self._row_top(first) - 10 - self._top
+                y = self._top_of_band(first)
                 painter.setPen(color("rule"))
                 painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
                 painter.setPen(color("petrol"))
-                painter.setFont(font(8.5, QFont.Weight.DemiBold))
+                painter.setFont(_face_of_bands())
                 painter.drawText(QPointF(8, y + 14), name)
         for milestone in self.map.milestones:
             x = self.scale.x(self.map.date_of(milestone))
             painter.setPen(QPen(color("ink"), 1.4))
-            painter.drawLine(QPointF(x, AXIS), QPointF(x, self.height()))
+            self._paint_upright(painter, x, blocked)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(g.gate_path(x, AXIS + 2))
 
-    def _paint_links(self, painter: QPainter) -> None:
-        plan, blocked = self.desk.plan, self._blocked()
+    def _paint_upright(self, painter: QPainter, x: float, blocked: Blocked) -> None:
+        """A line from top to bottom, in the painter's pen, but for the bars and names that it would run through."""
+        tops = (AXIS + 12 + self._row_top(row) - self._top for row, taken in blocked.items()
+                if any(left - 1 < x < right + 1 for left, right in taken))  # fmt: skip
+        taken = [(top - 15, top + BAR + 1) for top in tops]
+        if self.has_lanes:
+            named = ((name, self._top_of_band(first)) for name, first, _ in self.picture.bands)
+            taken += [(y + 1, y + 18) for name, y in named if x < 12 + width_of(_face_of_bands(), name)]
+        for top, bottom in g.outside(AXIS, self.height(), taken):
+            painter.drawLine(QPointF(x, top), QPointF(x, bottom))
+
+    def _top_of_band(self, first: int) -> float:
+        return AXIS + self._row_top(first) - 10 - self._top
+
+    def _paint_links(self, painter: QPainter, blocked: Blocked) -> None:
+        plan = self.desk.plan
         for task in self.picture.latest:
             for key in plan.links_at.get(task, ()):
                 if key[1] != task:
@@ -215,9 +235,9 @@ class BackCanvas(QWidget):
         """Close under the bars: below it are the names of the next row."""
         return AXIS + 12 + self._row_top(row) - self._top + BAR + 2
 
-    def _blocked(self) -> dict[int, list[tuple[float, float]]]:
+    def _blocked(self) -> Blocked:
         """The bars and names of each row."""
-        found: dict[int, list[tuple[float, float]]] = {}
+        found: Blocked = {}
         for task, row in self.picture.rows.items():
             bar = self.bar(task)
             if bar is None:
