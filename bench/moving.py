@@ -19,7 +19,7 @@ from hexapod.plan.plan import Plan
 from hexapod.session import Session
 from hexapod.store.workspace import Workspace
 
-AIM = 16.0  # milliseconds of a frame, at the 95th percentile
+AIM = 8.0  # milliseconds of a frame, at the 95th percentile
 MOVES = ("scroll", "sideways", "zoom", "jump", "fold", "fold all", "filter", "drag")
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import random
 from unittest.mock import patch
 
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtGui import QImage, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
 
 from hexapod.desktop.chart import geometry, painter
@@ -146,6 +147,27 @@ class OnTheChart(Linked):
             settle()
         if release:
             QTest.mouseRelease(view, LEFT, pos=end.toPoint())
+
+    def steady(self) -> QImage:
+        """The chart once all of its rows are drawn from what was kept of them."""
+        for _ in range(3):
+            found = self.chart.viewport().grab()
+        while self.chart._allowance.is_due:
+            found = self.chart.viewport().grab()
+        return found.toImage()
+
+    def test_what_is_kept_while_something_is_dragged_is_what_would_be_drawn_anew(self) -> None:
+        desk, rng = self.desk, random.Random(6)
+        names, looks = ("Survey", "Draw", "Frames", "Glass", "Open"), set()
+        for _ in range(30):
+            task = self.id_of(rng.choice(names))
+            edit = edits.set_durations(desk.plan, [task], DAY * rng.randrange(1, 9))
+            desk.show_ghost(None if rng.random() < 0.2 else desk.preview(edit))
+            kept = self.steady()
+            self.chart.forget_drawn()
+            self.assertEqual(self.steady(), kept)
+            looks.add(bytes(kept.constBits().asarray(kept.sizeInBytes())))
+        self.assertGreater(len(looks), 8, "ghosts are seen")
 
     def test_the_status_date_runs_over_no_bar_and_no_letters(self) -> None:
         desk, draw = self.desk, self.id_of("Draw")

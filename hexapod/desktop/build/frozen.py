@@ -46,6 +46,7 @@ class FrozenColumns(QTableView):
         self.verticalHeader().setDefaultSectionSize(row_height())
         self.horizontalHeader().setFixedHeight(grid.horizontalHeader().height())
         self.horizontalHeader().setSectionsClickable(False)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.viewport().installEventFilter(self)
         grid.verticalScrollBar().valueChanged.connect(self.verticalScrollBar().setValue)
         grid.horizontalScrollBar().valueChanged.connect(lambda _: self.follow())

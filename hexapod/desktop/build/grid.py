@@ -57,6 +57,7 @@ class Grid(QTableView):
         self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # beside the chart, whose time runs that way
         self.setTabKeyNavigation(False)
         self.setWordWrap(False)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # nothing is drawn under it in vain
         self._frozen: FrozenColumns | None = None
         self.range_from: int | None = None
         self._anchor = 0  # the row from which Shift and an arrow select

@@ -23,6 +23,7 @@ from hexapod.desktop.action import Registry
 from hexapod.desktop.chart import geometry as g
 from hexapod.desktop.chart import painter as paint
 from hexapod.desktop.chart.coloring import DRIVES
+from hexapod.desktop.chart.drawn_rows import ROLLED_UP, DrawnRows, Key
 from hexapod.desktop.chart.gestures import Gestures
 from hexapod.desktop.chart.obstacles import taken
 from hexapod.desktop.chart.pictures import Pictures, tell_current, words_of
@@ -33,7 +34,7 @@ from hexapod.desktop.chart.timescale import TimeScale
 from hexapod.desktop.chart.workdays import Idleness
 from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.allowance import Allowance
-from hexapod.desktop.theme.measures import TALLEST_ROW, row_height
+from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color, faded, font, palette
 from hexapod.desktop.theme.text import width_of
 from hexapod.plan.outline import Row
@@ -43,7 +44,6 @@ from hexapod.schedule.schedule import TaskDates, computed_dates
 
 THICKET = 4  # links a row from which on only those that matter are shown
 PAUSE = 120  # milliseconds without zooming until links are bent anew
-MOST_DRAWN = 120  # rows whose bars are kept as they were drawn
 MOST_PLACED = 4000  # bars whose places are kept, and links that are known to drive or not
 MOST_ROLLED = 60  # parts that a folded summary shows on its row
 
@@ -70,7 +70,7 @@ class Chart(Timeline):
         self._pictures = Pictures(desk)
         self._shades = Shades()
         self.viewport().setMouseTracking(True)
-        self.viewport().setAutoFillBackground(False)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.gestures = Gestures(self, registry)
         for signal in (desk.rows_changed, desk.changed, desk.computed):
             signal.connect(self._on_plan)
@@ -79,7 +79,7 @@ class Chart(Timeline):
         self._is_steady = False  # whether the last frame had the same bars
         self._is_complete = True  # whether it had all of them
         self._allowance = Allowance(self, self.viewport().update)
-        self._bars: dict[object, QPixmap] = {}  # rows as they were drawn, at this scale
+        self._bars = DrawnRows()  # at this scale
         self._paths: dict[LinkKey, KeptLink] = {}
         self._placed: dict[str, tuple[int, TaskDates, Callable[..., QRectF]]] = {}  # the row of a bar, and its dates
         self._driving: dict[LinkKey, bool] = {}
@@ -91,8 +91,9 @@ class Chart(Timeline):
         desk.chances.changed.connect(self._follow_chances)
         for signal in (desk.changed, desk.computed, desk.looked_at_changed, desk.on_show.view_changed):
             signal.connect(self.forget_drawn)
-        for signal in (desk.moved_changed, desk.ghost_changed, desk.proposal_changed, desk.looks.changed):
+        for signal in (desk.moved_changed, desk.proposal_changed, desk.looks.changed):
             signal.connect(self._forget_looks)
+        desk.ghost_changed.connect(self._follow_ghost)
         repainted = (desk.selection_changed, desk.proposal_changed, desk.moved_changed, desk.load_changed,
                      desk.ghost_changed, desk.looks.changed)  # fmt: skip
         for signal in (*repainted, desk.on_show.view_changed):
@@ -116,6 +117,12 @@ class Chart(Timeline):
         """Bars look otherwise, where they are."""
         self._pictures.forget()
         self.forget_scaled(self.scale)
+
+    def _follow_ghost(self) -> None:
+        """While something is dragged, only what it moves is drawn again."""
+        on_show = [t for row in self.visible_rows() for t in self.tasks_of(self.desk.rows[row])]
+        self._bars.keep_only(self._pictures.follow_ghost(on_show))
+        self._sheet = self._sheet_key = None
 
     def forget_scaled(self, before: TimeScale) -> None:
         """The scale was another one; links keep their form, stretched until zooming pauses."""
@@ -396,30 +403,21 @@ class Chart(Timeline):
     def _prepare(self, row: Row, allowance: Allowance | None) -> None:
         """Keep the bars of a row as they are drawn, for as long as nothing of them is another."""
         key = self._bars_key(row)
-        if key in self._bars or not self._allows(allowance):
-            return
-        ratio = self.viewport().devicePixelRatioF()
-        picture = QPixmap(round(self.viewport().width() * ratio), round(TALLEST_ROW * ratio))
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(Qt.GlobalColor.transparent)
-        inner = QPainter(picture)
-        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_bars(inner, row, 0.0)
-        inner.end()
-        if len(self._bars) >= MOST_DRAWN:
-            del self._bars[next(iter(self._bars))]
-        self._bars[key] = picture
+        if key not in self._bars and self._allows(allowance):
+            view = self.viewport()
+            self._bars.draw(key, view.width(), view.devicePixelRatioF(), lambda p: self._paint_bars(p, row, 0.0))
 
-    def _bars_key(self, row: Row) -> object:
-        return row.tasks or (row.task, row.task in self.desk.folded and self.desk.on_show.view.rolled_up)
+    def _bars_key(self, row: Row) -> Key:
+        is_rolled_up = self.desk.on_show.view.rolled_up and row.task in self.desk.folded
+        return row.tasks or ((row.task, ROLLED_UP) if is_rolled_up else (row.task,))
 
     def _paint_row(self, painter: QPainter, row: Row, top: float) -> None:
         """The bars of a row. While the scale or the dates change from frame to frame, keeping them would cost more
         than it saves."""
-        if not self._is_steady:
+        if self._is_steady:
+            self._bars.paint(painter, self._bars_key(row), top)
+        else:
             self._paint_bars(painter, row, top)
-        elif (picture := self._bars.get(self._bars_key(row))) is not None:
-            painter.drawPixmap(QPointF(0, top), picture)
 
     def _paint_bars(self, painter: QPainter, row: Row, top: float) -> None:
         tasks = [t for t in self.tasks_of(row) if self.desk.schedule.has(t)]

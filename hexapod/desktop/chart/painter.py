@@ -247,8 +247,6 @@ def _paint_hold(painter: QPainter, x: float, bar: QRectF) -> None:
 
 def _paint_ghost(painter: QPainter, scale: TimeScale, picture: RowPicture, ghost: TaskDates, top: float) -> None:
     """Where the task would be: a dashed outline."""
-    if (ghost.start, ghost.finish) == (picture.dates.start, picture.dates.finish):
-        return
     pen = QPen(color("petrol"), 1.4, Qt.PenStyle.DashLine)
     painter.setPen(pen)
     fill = faded(color("petrol"), 36)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtWidgets import QWidget
 
 from hexapod.desktop import dates
@@ -13,7 +15,7 @@ from hexapod.desktop.models.progress import progress_words
 from hexapod.fields.assignment_text import format_assignments
 from hexapod.plan.estimates import points_of
 from hexapod.query.views import Labels
-from hexapod.schedule.schedule import computed_dates
+from hexapod.schedule.schedule import TaskDates, computed_dates
 
 MOST_MADE = 1000
 
@@ -28,6 +30,18 @@ class Pictures:
     def forget(self) -> None:
         self._made.clear()
 
+    def follow_ghost(self, on_show: Iterable[str]) -> set[str]:
+        """Keep those of some tasks, with the ghosts that they have now. The tasks whose ghosts are where they were."""
+        made, self._made, found = self._made, {}, set()
+        for task_id in on_show:
+            picture = made.get(task_id)
+            if picture is not None:
+                before, picture.ghosts = picture.ghosts, self._ghosts(task_id)
+                self._made[task_id] = picture
+                if [(g.start, g.finish) for g in before] == [(g.start, g.finish) for g in picture.ghosts]:
+                    found.add(task_id)
+        return found
+
     def of(self, task_id: str) -> RowPicture:
         found = self._made.get(task_id)
         if found is None:
@@ -40,10 +54,6 @@ class Pictures:
         desk = self._desk
         task = desk.plan.tasks[task_id]
         schedule = desk.schedule
-        shown = desk.ghost or desk.beside
-        parts = desk.proposal.parts if desk.proposal is not None else ()
-        would_be = (task_id, *(p.rest for p in parts if p.task == task_id))
-        ghosts = tuple(shown.dates(t) for t in would_be if shown.has(t)) if shown is not None else ()
         moved = desk.moved.get(task_id)
         known = computed_dates(schedule)
         return RowPicture(
@@ -55,7 +65,7 @@ class Pictures:
             is_limited=bool(task.limits),
             free_start=int(known.free_start[known.slots[task_id]]) if known is not None and task.hold else None,
             moved=moved[1] or moved[0] if moved else 0,
-            ghosts=ghosts,
+            ghosts=self._ghosts(task_id),
             percent=desk.percent(task_id),
             done=self.done_part(task_id),
             rest_from=self._rest_from(task_id),
@@ -64,6 +74,17 @@ class Pictures:
             range=self._range(task_id),
             band=desk.chances.band_of(task_id) if desk.looks.shows_band and not task.is_done else None,
         )
+
+    def _ghosts(self, task_id: str) -> tuple[TaskDates, ...]:
+        """Where it would be, and its rest where a proposal parts it; nothing where it stays."""
+        desk = self._desk
+        shown, is_at = desk.ghost or desk.beside, desk.schedule.dates(task_id)
+        if shown is None:
+            return ()
+        parts = desk.proposal.parts if desk.proposal is not None else ()
+        would_be = (task_id, *(p.rest for p in parts if p.task == task_id))
+        found = (shown.dates(t) for t in would_be if shown.has(t))
+        return tuple(each for each in found if (each.start, each.finish) != (is_at.start, is_at.finish))
 
     def _range(self, task_id: str) -> tuple[int, int] | None:
         """When a leaf that is still to come would finish at best and at worst, starting when it does."""

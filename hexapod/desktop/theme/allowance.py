@@ -12,8 +12,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QWidget
 
-IN_AN_EVENT, BETWEEN_EVENTS = 0.0012, 0.003  # seconds; what people do takes its part of the first frame
-FOR_THE_LEAST = 0.001  # more seconds, for the least that tells one thing from another
+IN_AN_EVENT, BETWEEN_EVENTS = 0.001, 0.002  # seconds; what people do takes its part of the first frame
+FOR_THE_LEAST = 0.0008  # more seconds, for the least that tells one thing from another
 
 
 class Allowance(QObject):
