@@ -61,7 +61,7 @@ def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
 def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:
     """What is read later, with its look-ups."""
     links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
-    for key in kinds["links"]:
+    for key in sorted(kinds["links"]):
         links_at[key[0]].append(key)
         links_at[key[1]].append(key)
     assigned: dict[str, list[str]] = {}
@@ -77,7 +77,7 @@ def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any
         logs_in[log.week].append(log_id)
     return {
         **{kind: Map(kinds[kind]) for kind in LATER},
-        "links_at": Map({task: tuple(sorted(keys) if len(keys) > 1 else keys) for task, keys in links_at.items()}),
+        "links_at": Map({task: tuple(keys) for task, keys in links_at.items()}),
         "assigned": Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
         "used_by": Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
         "logs_on": Map({task_id: tuple(found) for task_id, found in logs_on.items()}),
