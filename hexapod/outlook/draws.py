@@ -15,10 +15,10 @@ from functools import cache
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from hexapod.plan.estimates import Points, Shape
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 Floats = NDArray[np.float64]

@@ -12,7 +12,6 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
-from numba import njit
 
 from hexapod.outlook.draws import Table, table
 from hexapod.outlook.rounds import LANES, Varied, draw_rounds
@@ -25,6 +24,7 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.placing import Scope, listed_nodes, movable_tasks
 from hexapod.staffing.levelling.proposal import unheld, wishes_of
 from hexapod.staffing.levelling.serial import Layout, placed_by
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 MOST_LEVELLED = 3_000_000  # tasks x rounds

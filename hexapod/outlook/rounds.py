@@ -10,7 +10,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.outlook.draws import Floats, Keys, Lengths, Table, draw_length, draw_normals, uniform
 from hexapod.schedule.arrays import TaskArrays
@@ -24,6 +23,7 @@ from hexapod.schedule.crews import (
     latest_work,
 )
 from hexapod.schedule.passes import Arcs, Crews, held_start, is_stretched
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import (
     begin_of,
     finish_side,

@@ -6,8 +6,6 @@ from its early dates (free float). Each node says what it asks of those before i
 
 from __future__ import annotations
 
-from numba import njit
-
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.begun import latest_rest, rest_asks
 from hexapod.schedule.codes import (
@@ -24,6 +22,7 @@ from hexapod.schedule.codes import (
 )
 from hexapod.schedule.crews import crew_earliest_start, crew_finish, crew_latest_finish, crew_latest_start, latest_work
 from hexapod.schedule.passes import Arcs, Backward, Crews, Flags, Forward, is_stretched
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import finish_side, latest_before, retreat, start_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

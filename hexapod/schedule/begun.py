@@ -8,8 +8,6 @@ Practice: retained logic and progress override (common practice; both are choice
 
 from __future__ import annotations
 
-from numba import njit
-
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.crews import (
     crew_earliest_start,
@@ -18,6 +16,7 @@ from hexapod.schedule.crews import (
     crew_latest_start,
 )
 from hexapod.schedule.passes import earliest_start
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import advance, finish_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

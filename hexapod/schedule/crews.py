@@ -6,9 +6,8 @@ the first assignment's start to the last one's end. ``calendars[first:last]`` ar
 
 from __future__ import annotations
 
-from numba import njit
-
 from hexapod.schedule.codes import FOREVER, NEVER
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import finish_side, next_working, pause_before, start_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 MILESTONE = 1e-6  # minutes that a milestone weighs: nothing, unless there is nothing else

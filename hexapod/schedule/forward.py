@@ -9,7 +9,6 @@ Time is linear in the nodes that are placed, and their arcs.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.begun import place_rest
@@ -40,6 +39,7 @@ from hexapod.schedule.passes import (
     held_start,
     is_stretched,
 )
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import finish_side, next_working, pause_before, shifted, start_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

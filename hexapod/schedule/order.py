@@ -6,8 +6,8 @@ Source of the ordering: Kahn, "Topological sorting of large networks" (1962).
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 

@@ -14,11 +14,11 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import BY_LATENESS, FF, FOREVER, FS, NEVER, SF, WARN
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import (
     advance,
     next_working,

@@ -11,7 +11,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import DONE, FF, FOREVER, FS, GATE, NEVER, NOT_BEGUN, REST_GOES_ON, SF, SS, WARN
 from hexapod.schedule.crews import crew_earliest_start, crew_start_for_finish
@@ -19,6 +18,7 @@ from hexapod.schedule.network import Network
 from hexapod.schedule.passes import Arcs, Crews, earliest_start, is_stretched, reach
 from hexapod.schedule.passing import crews_of
 from hexapod.schedule.schedule import Schedule
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import next_working, shifted, start_side, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -9,13 +9,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from hexapod.schedule.arrays import TaskArrays
 from hexapod.schedule.codes import CLOSE, DONE, FF, FS, GATE, NEVER, NOT_BEGUN, WARN
 from hexapod.schedule.network import Network
 from hexapod.schedule.passes import Arcs, is_stretched
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -6,13 +6,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
-from numba import njit
 
 from hexapod.plan.plan import Plan
 from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import resource_calendar
 from hexapod.staffing.capacity import PARTS, Capacity
 from hexapod.staffing.demand import Demand, Runs
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import worked, worked_at
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -6,7 +6,6 @@ from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
@@ -15,6 +14,7 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.moved import moved
 from hexapod.staffing.overload import Overload, Overloads
 from hexapod.staffing.widening import widened
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, next_working, pause_before, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

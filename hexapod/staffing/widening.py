@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 

@@ -8,8 +8,8 @@ to its edge; whoever calls must check for that and compile a wider window.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import (
     BEGINS,
     BUCKET,

@@ -125,10 +125,10 @@ class Timeline(QAbstractScrollArea):
     def _slots_of(self, projects: Sequence[str]) -> Ints:
         """Where what spans these projects has its dates."""
         schedule, plan = computed_dates(self.desk.schedule), self.desk.plan
-        if schedule is not None and all(p in schedule.network.projects for p in projects):
+        if schedule is not None and projects and all(p in schedule.network.projects for p in projects):
             network = schedule.network
-            here = np.isin(network.tasks.project, [network.projects.index(p) for p in projects])
-            return np.flatnonzero(here & (network.structure.leaf[: network.size] == 1))
+            is_shown = np.array([p in projects for p in network.projects], dtype=bool)
+            return np.flatnonzero(is_shown[network.tasks.project] & (network.structure.leaf[: network.size] == 1))
         known = (self.desk.schedule.slots.get(t) for p in projects for t in plan.children_of(p, None))
         return np.array([slot for slot in known if slot is not None], dtype=np.int64)
 

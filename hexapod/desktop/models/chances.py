@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from operator import attrgetter
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QTimer
@@ -85,9 +86,8 @@ class ChancesWork(ProjectWork):
         """Whether anything of the plan may come one way or another."""
         plan = self._desk.plan
         if self._ranges is None and plan.is_whole:
-            self._ranges = any(r.may_happen for r in plan.risks.values()) or any(
-                t.estimate for t in plan.tasks.values()
-            )
+            estimates = map(attrgetter("estimate"), plan.tasks.values())
+            self._ranges = any(r.may_happen for r in plan.risks.values()) or any(estimates)
         return bool(self._ranges)
 
     def _are_ranges_the_same(self, changes: Changes | None) -> bool:

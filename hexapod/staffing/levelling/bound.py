@@ -15,7 +15,6 @@ from enum import StrEnum
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numba import njit
 
 from hexapod.plan.plan import Plan
 from hexapod.schedule.codes import FS, NEVER
@@ -23,6 +22,7 @@ from hexapod.schedule.network import Network
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
+from hexapod.system.compiler import njit
 from hexapod.system.words import count_of
 from hexapod.worktime.arithmetic import finish_side, worked_at
 from hexapod.worktime.calendars import Ints

@@ -12,12 +12,12 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import NEVER, WARN
 from hexapod.schedule.network import Network
 from hexapod.staffing.capacity import Capacity
 from hexapod.staffing.levelling.kinds import CLOSE, GATE, LEAF, SPAN
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints, WorkingTime
 
 MOST_SLOTS = 120_000

@@ -7,8 +7,8 @@ A profile is a step function: ``levels[i]`` thousandths of a unit from ``times[i
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import advance, begin_of, end_of, interval_at, next_working
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -9,12 +9,12 @@ room for what is booked, a row a resource and one more, whose first entry says h
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FF, FS, SF
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.kinds import CLOSE, GATE, SPAN
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 FAR = 1 << 55  # no number of slots, and no excess, is as large

@@ -11,11 +11,11 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.scheme import FAR, WEIGHT, backward, forward, listed
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 Random = NDArray[np.uint64]  # one number, from which the next one follows

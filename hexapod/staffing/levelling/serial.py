@@ -10,13 +10,13 @@ import heapq
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import NEVER
 from hexapod.schedule.crews import crew_earliest_start, crew_finish
 from hexapod.schedule.passes import close_of, earliest_start, held_start, reach
 from hexapod.staffing.levelling.profile import END, book, fitted, free_profiles
 from hexapod.staffing.widening import widened
+from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import advance, interval_at, next_working, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 

@@ -11,7 +11,6 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
 from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FS
@@ -19,6 +18,7 @@ from hexapod.schedule.codes import GATE as GATE_ARC
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.kinds import SPAN
 from hexapod.staffing.levelling.search import Random, next_random
+from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
 MOST_NODES = 4000
