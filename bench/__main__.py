@@ -20,6 +20,7 @@ from bench import (
     spent,
     staff,
     track,
+    whole_process,
 )
 
 PARTS = {
@@ -27,6 +28,7 @@ PARTS = {
     "edits": editing.rows,
     "bulk": bulk.rows,
     "opening": opening.rows,
+    "process": whole_process.rows,
     "moving": moving.rows,
     "staff": staff.rows,
     "round": rounds.rows,

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import argparse
 import getpass
-import json
 import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import msgspec
+
 from hexapod.arguments import parser
 from hexapod.errors import BadFile, HexapodError
 from hexapod.plan.outline import number_of, outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import DAY
+from hexapod.plan.uncollected import uncollected
 from hexapod.system import budgets
 from hexapod.system.files import read_within, shown
 from hexapod.worktime.clock import iso
@@ -52,8 +54,7 @@ def _load(options: argparse.Namespace) -> Plan:
 
 
 def _print_json(document: Any) -> None:
-    json.dump(document, sys.stdout, ensure_ascii=False, indent=1)
-    print()
+    print(msgspec.json.format(msgspec.json.encode(document), indent=1).decode())
 
 
 def _print_table(rows: list[list[str]], right: set[int]) -> None:
@@ -68,10 +69,12 @@ def _schedule(options: argparse.Namespace) -> None:
     from hexapod.formats.answers import schedule_answer
     from hexapod.schedule.engine import schedule
 
-    plan = _load(options)
-    dates = schedule(plan)
-    if options.json:
-        _print_json(schedule_answer(dates))
+    with uncollected():
+        plan = _load(options)
+        dates = schedule(plan)
+        answer = schedule_answer(dates) if options.json else None
+    if answer is not None:
+        _print_json(answer)
         return
     rows = [["#", "Task", "Duration", "Start", "Finish", "Float", "Free", ""]]
     for task_id in outline_order(plan):

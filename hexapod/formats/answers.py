@@ -25,16 +25,24 @@ def schedule_answer(dates: Schedule) -> dict[str, Any]:
     """Of ``hexapod schedule``."""
     plan, tasks = dates.plan, []
     independent = independent_floats(dates)
+    said: dict[int, str] = {}  # many moments are those of several tasks
+
+    def at(minute: int) -> str:
+        text = said.get(minute)
+        if text is None:
+            text = said[minute] = iso(minute)
+        return text
+
     for task_id in outline_order(plan):
         found = dates.dates(task_id)
         tasks.append({
             "id": task_id,
-            "start": iso(found.start),
-            "finish": iso(found.finish),
-            "early_start": iso(found.early_start),
-            "early_finish": iso(found.early_finish),
-            "late_start": iso(found.late_start),
-            "late_finish": iso(found.late_finish),
+            "start": at(found.start),
+            "finish": at(found.finish),
+            "early_start": at(found.early_start),
+            "early_finish": at(found.early_finish),
+            "late_start": at(found.late_start),
+            "late_finish": at(found.late_finish),
             "total_float": found.total_float,
             "free_float": found.free_float,
             "independent_float": None if found.total_float is None else int(independent[dates.slots[task_id]]),

@@ -16,6 +16,8 @@ Key = tuple[str, ...]  # the tasks of a row
 
 
 class DrawnRows:
+    """Pictures of rows by the tasks that they show, at one scale; the oldest goes when there are too many."""
+
     def __init__(self) -> None:
         self._kept: dict[Key, QPixmap] = {}
 
