@@ -59,7 +59,7 @@ class Kept:
     demand: Demand
     timing: Timing
     edges: Ints
-    projects: frozenset[str] | None
+    rows: Ints  # to which row each entry of the demand is added, -1 to none
     load: Ints
     tasks: Ints
     capacity: Floats
@@ -94,10 +94,10 @@ def load_table(
     of the table of before an edit is used again what is still so."""
     index = {r: i for i, r in enumerate(demand.resources)}
     old = before.kept if before and before.kept.is_still_of(demand, schedule.network.timing, edges) else None
-    chosen = None if projects is None else frozenset(projects)
+    rows_of = _rows_of(schedule, demand, projects)
     kept = Kept(
-        schedule, demand, schedule.network.timing, edges, chosen,
-        *_loads(schedule, demand, edges, chosen, old),
+        schedule, demand, schedule.network.timing, edges, rows_of,
+        *_loads(schedule, demand, edges, rows_of, old),
         *_against_capacity(schedule, plan, demand, overloads, edges, old), overloads,
     )  # fmt: skip
     reserved = reserved_hours(schedule, plan, edges, index, projects)
@@ -145,18 +145,21 @@ class Cells:
         )
 
 
-def _loads(
-    schedule: Schedule, demand: Demand, edges: Ints, projects: frozenset[str] | None, old: Kept | None
-) -> tuple[Ints, Ints]:
+def _rows_of(schedule: Schedule, demand: Demand, projects: Collection[str] | None) -> Ints:
+    """Of each entry of the demand the resource to whose row it is added; -1 where it is of another project."""
+    network = schedule.network
+    rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
+    if projects is None:
+        return rows
+    chosen = [i for i, p in enumerate(network.projects) if p in projects]
+    return np.where(np.isin(network.tasks.project[demand.task], chosen), rows, -1)
+
+
+def _loads(schedule: Schedule, demand: Demand, edges: Ints, rows: Ints, old: Kept | None) -> tuple[Ints, Ints]:
     """Millionths of minutes, and how many tasks, by resource and period. Where little moved, that is taken off what was
     known, and added where it is now."""
-    network = schedule.network
     count = len(demand.resources)
-    rows = np.repeat(np.arange(count), np.diff(demand.first))
-    if projects is not None:
-        chosen = [i for i, p in enumerate(network.projects) if p in projects]
-        rows = np.where(np.isin(network.tasks.project[demand.task], chosen), rows, -1)
-    changed = moved(schedule, old.schedule) if old is not None and old.projects == projects else None
+    changed = moved(schedule, old.schedule) if old is not None and np.array_equal(old.rows, rows) else None
     if old is None or changed is None or 2 * np.count_nonzero(changed) > len(changed):
         return load_by_row(schedule, demand, edges, rows, count)
     rows = np.where(changed[demand.task], rows, -1)

@@ -12,11 +12,12 @@ from hexapod.errors import BadText, CannotSchedule
 from hexapod.fields.assignment_text import format_assignments, parse_assignments
 from hexapod.formats.plan_json import read_plan, write_plan
 from hexapod.plan import edits
+from hexapod.plan.changes import diff
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Curve, Resource, ResourceKind, Skill
 from hexapod.schedule.effort import effort_of
-from hexapod.schedule.engine import schedule
+from hexapod.schedule.engine import reschedule, schedule
 from hexapod.staffing.candidates import candidates
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.grouping import groups
@@ -106,6 +107,22 @@ class Tables(unittest.TestCase):
                 np.testing.assert_allclose(
                     row.excess[: 7 * len(coarse)].reshape(-1, 7).sum(axis=1), weeks.rows[i].excess, atol=1e-6
                 )
+
+    def test_what_goes_to_another_project_goes_from_the_table_of_the_first(self) -> None:
+        """With the same dates as before: nothing but the project of its load is another."""
+        a, b = tasks(("a", DAY), ("b", DAY))
+        two = [project(), replace(project(), id="q", name="Q", rank="b")]
+        plan = Plan.of([*two, a, b, Resource("r", "R", "a0"), Assignment("a", "r"), Assignment("b", "r")])
+        monday = MONDAY // 1440 * 1440
+        edges, before = np.array([monday, monday + 7 * 1440]), schedule(plan)
+        demand = Demand.of(before, plan)
+        shown = load_table(before, plan, demand, overloads(before, demand), edges, {"p"})
+        edit = edits.move_to(plan, ["b"], "q", None, None)
+        moved = edit.applied_to(plan)
+        after = reschedule(before, moved, diff(plan, moved))
+        self.assertIs(demand, Demand.of(after, moved, demand))
+        shown = load_table(after, moved, demand, overloads(after, demand), edges, {"p"}, before=shown)
+        self.assertEqual(8.0, shown.rows[1].load[0])
 
     def test_a_coarse_period_does_not_hide_what_is_too_much(self) -> None:
         a, b = tasks(("a", DAY), ("b", DAY))

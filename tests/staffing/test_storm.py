@@ -128,6 +128,8 @@ class Storm(unittest.TestCase):
         for rng, session in self.storms(6, 30):
             load = Load(session.schedule, session.plan, None).counted()
             table = load_table(session.schedule, session.plan, load.demand, load.overloads, EDGES)
+            some = set(rng.sample(sorted(session.plan.projects), 1))
+            part = load_table(session.schedule, session.plan, load.demand, load.overloads, EDGES, some)
             for _ in range(25):
                 try:
                     if session.apply(random_edit(rng, session.plan)) is None:
@@ -139,8 +141,11 @@ class Storm(unittest.TestCase):
                 self.assertEqual(load.overloads, fresh.overloads)
                 table = load_table(session.schedule, session.plan, load.demand, load.overloads, EDGES, before=table)
                 again = load_table(session.schedule, session.plan, fresh.demand, fresh.overloads, EDGES)
+                part = load_table(session.schedule, session.plan, load.demand, load.overloads, EDGES, some, before=part)
+                part_again = load_table(session.schedule, session.plan, fresh.demand, fresh.overloads, EDGES, some)
                 self.assertEqual([r.title for r in table.rows], [r.title for r in again.rows])
-                for kept, counted in zip(table.rows, again.rows, strict=True):
+                pairs = zip((*table.rows, *part.rows), (*again.rows, *part_again.rows), strict=True)
+                for kept, counted in pairs:
                     for name in ("load", "capacity", "excess", "tasks", "reserved"):
                         np.testing.assert_array_equal(getattr(kept, name), getattr(counted, name), kept.title)
 
