@@ -50,6 +50,14 @@ class InTheWindow(WindowCase):
         settle()
         self.assertEqual(60, self.grid.columnWidth(LINKS))
 
+    def test_a_number_has_room_beside_the_mark_of_a_conflict(self) -> None:
+        glass, measured = self.id_of("Glass"), self.grid.headers._measured
+        before = measured()["number"]
+        early = self.desk.schedule.dates(glass).start - 1440
+        self.desk.do(edits.set_task(self.desk.plan, glass, "Want it", target=early))
+        self.wait_for(lambda: self.desk.load is not None and glass in self.desk.load.in_conflict)
+        self.assertEqual(10, measured()["number"] - before)
+
     def test_stored_dates_are_in_sight_before_they_are_computed_anew(self) -> None:
         path, survey = self.desk.session.workspace.path, self.id_of("Survey")
         put_away(self.window)

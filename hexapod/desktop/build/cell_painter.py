@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QTableView
 from hexapod.desktop.build.model import NEW_ROW, RowsModel
 from hexapod.desktop.chart.coloring import DRIVES, row_color
 from hexapod.desktop.models.columns import NAME
+from hexapod.desktop.models.desk import Desk
 from hexapod.desktop.theme.allowance import Allowance
 from hexapod.desktop.theme.measures import row_height
 from hexapod.desktop.theme.style import color, font, palette
@@ -52,6 +53,11 @@ def shortened(number: str, fits: Callable[[str], bool]) -> str:
         rest = rest.partition(".")[2]
         shown = f"…{rest}"
     return shown
+
+
+def room_of_marks(desk: Desk, task: str) -> int:
+    """Pixels behind a number for the mark of a conflict, which would run through its letters."""
+    return 10 if desk.load is not None and task in desk.load.in_conflict else 0
 
 
 class RowPainter:
@@ -243,6 +249,7 @@ class RowPainter:
             whole = f"{moved_by}  {text}"
             text = whole if width_of(face, whole) <= box.width() else moved_by
         if column == "number":
+            box.setRight(box.right() - room_of_marks(desk, row.task))
             text = shortened(text, lambda shown: width_of(face, shown) <= box.width())
         painter.setPen(color(role))
         draw_text(painter, face, text, box, right=spec.is_right)
@@ -252,7 +259,7 @@ class RowPainter:
     def _paint_marks(self, painter: QPainter, rect: QRect, line: Line) -> None:
         """The broken link of a conflict, and the keel of critical work."""
         desk, (row, slot, is_summary) = self._model.desk, line
-        if desk.load is not None and row.task in desk.load.in_conflict:
+        if room_of_marks(desk, row.task):
             painter.setPen(QPen(color("brick"), 1.7))
             right, middle = rect.right() - 5, rect.center().y()
             for x in (right - 6, right - 1):

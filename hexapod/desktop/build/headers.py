@@ -8,7 +8,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
-from hexapod.desktop.build.cell_painter import name_left
+from hexapod.desktop.build.cell_painter import name_left, room_of_marks
 from hexapod.desktop.build.fitting import Wish, fitted
 from hexapod.desktop.models.columns import NAME
 from hexapod.desktop.theme.measures import HEADER_HEIGHT, row_height
@@ -49,7 +49,7 @@ class Headers:
         self._soon = QTimer(grid, singleShot=True, interval=FIT_AFTER)
         self._soon.timeout.connect(self._measure)
         grid.rows.modelReset.connect(self.size)
-        for signal in (grid.rows.modelReset, grid.desk.changed, grid.desk.computed):
+        for signal in (grid.rows.modelReset, grid.desk.changed, grid.desk.computed, grid.desk.load_changed):
             signal.connect(lambda *_: self.measure_soon())
         self.size()
 
@@ -115,7 +115,8 @@ class Headers:
         face = font(9, QFont.Weight.DemiBold if desk.plan.is_summary(row.task) else QFont.Weight.Normal)
         text = desk.columns.says(column, row)
         before = name_left(row.level) if column.id == "name" else CELL_MARGIN
-        return round(width_of(face, text)) + before + CELL_MARGIN
+        behind = room_of_marks(desk, row.task) if column.id == "number" else 0
+        return round(width_of(face, text)) + before + CELL_MARGIN + behind
 
     def _rows_to_fit(self) -> list[Row]:
         """Those that are on show."""
