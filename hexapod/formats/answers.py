@@ -6,6 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from typing import Any
 
+import numpy as np
+
 from hexapod.control.checks import Finding
 from hexapod.control.expected import expected_percents
 from hexapod.control.money import over_now
@@ -14,48 +16,51 @@ from hexapod.control.summary import Summary
 from hexapod.control.value import Value, with_branches
 from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
+from hexapod.schedule.all_reasons import all_reasons
 from hexapod.schedule.conflicts import conflicts
-from hexapod.schedule.reasons import reason_of
-from hexapod.schedule.schedule import Schedule
+from hexapod.schedule.reasons import Reason, ReasonKind
+from hexapod.schedule.schedule import Schedule, known_float
 from hexapod.schedule.slack import independent_floats
+from hexapod.worktime.calendars import Ints
 from hexapod.worktime.clock import iso
 
 
 def schedule_answer(dates: Schedule) -> dict[str, Any]:
-    """Of ``hexapod schedule``."""
-    plan, tasks = dates.plan, []
-    independent = independent_floats(dates)
-    said: dict[int, str] = {}  # many moments are those of several tasks
-
-    def at(minute: int) -> str:
-        text = said.get(minute)
-        if text is None:
-            text = said[minute] = iso(minute)
-        return text
-
-    for task_id in outline_order(plan):
-        found = dates.dates(task_id)
-        tasks.append({
-            "id": task_id,
-            "start": at(found.start),
-            "finish": at(found.finish),
-            "early_start": at(found.early_start),
-            "early_finish": at(found.early_finish),
-            "late_start": at(found.late_start),
-            "late_finish": at(found.late_finish),
-            "total_float": found.total_float,
-            "free_float": found.free_float,
-            "independent_float": None if found.total_float is None else int(independent[dates.slots[task_id]]),
-            "interfering_float": _difference(found.total_float, found.free_float),
-            "critical": found.critical,
-            "longest_path": found.longest_path,
-            "reason": reason_answer(reason_of(dates, task_id)),
-        })  # fmt: skip
+    """Of ``hexapod schedule``: made by columns, since there may be a hundred thousand tasks."""
+    plan, order = dates.plan, list(outline_order(dates.plan))
+    slots = dates.network.slots.of_tasks(order)
+    moments = (dates.start, dates.finish, dates.early_start, dates.early_finish, dates.late_start, dates.late_finish)
+    starts, *other_moments = _texts([column[slots] for column in moments])
+    total, free = ([known_float(f) for f in column[slots].tolist()] for column in (dates.total_float, dates.free_float))
+    independent = independent_floats(dates)[slots].tolist()
+    said = (
+        starts, *other_moments, total, free,
+        [None if of_all is None else own for of_all, own in zip(total, independent, strict=True)],
+        map(_difference, total, free),
+        (dates.critical[slots] != 0).tolist(), (dates.longest_path[slots] != 0).tolist(),
+        map(reason_answer, all_reasons(dates, order), starts),
+    )  # fmt: skip
+    tasks = [dict(zip(_OF_A_TASK, row, strict=True)) for row in zip(order, *said, strict=True)]
     projects = [
         {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": iso_or_none(dates.project_finish[p.id])}
         for p in plan.projects_in_order()
     ]
     return {"projects": projects, "tasks": tasks, "conflicts": [conflict_answer(c) for c in conflicts(dates)]}
+
+
+_OF_A_TASK = (
+    "id", "start", "finish", "early_start", "early_finish", "late_start", "late_finish", "total_float", "free_float",
+    "independent_float", "interfering_float", "critical", "longest_path", "reason",
+)  # fmt: skip
+
+
+def _texts(columns: Sequence[Ints]) -> list[list[str]]:
+    """Minutes of several columns in ISO 8601. Many moments are those of several tasks, and are written once."""
+    moments, places = np.unique(np.concatenate(columns), return_inverse=True)
+    texts = np.datetime_as_string(moments.astype("datetime64[m]")).tolist()
+    found = list(map(texts.__getitem__, places.tolist()))
+    count = len(columns[0])
+    return [found[i : i + count] for i in range(0, len(found), count)] if count else [[] for _ in columns]
 
 
 def status_answer(dates: Schedule, today: int) -> dict[str, Any]:
@@ -157,7 +162,7 @@ def _difference(total: int | None, free: int | None) -> int | None:
     return None if total is None or free is None else total - free
 
 
-_PLACED_LATE = ("as_late_as_possible", "project_finish")
+_PLACED_LATE = (ReasonKind.AS_LATE_AS_POSSIBLE, ReasonKind.PROJECT_FINISH)
 
 
 def summary_answer(plan: Plan, summary: Summary) -> dict[str, Any]:
@@ -180,22 +185,25 @@ def summary_answer(plan: Plan, summary: Summary) -> dict[str, Any]:
     return {"projects": rows, "counts": counts, "milestones": marks}
 
 
-def reason_answer(reason: Any) -> dict[str, Any]:
+def reason_answer(reason: Reason, at: str) -> dict[str, Any]:
+    """``at`` is its moment in ISO 8601."""
+    found: dict[str, Any] = {"kind": reason.kind._value_, "at": at}  # the quick way to the plain text
     link = reason.link
-    document = {
-        "kind": reason.kind.value,
-        "at": iso(reason.at),
-        "predecessor": link and link.predecessor,
-        "type": link and link.type.value,
-        "lag": link and link.lag,
-        "through": reason.through,
-        "child": reason.child,
-        "limit": reason.limit and reason.limit.value,
-        "hold": reason.hold or None,
-        "resource": reason.resource,
-        "successor": link and link.successor if reason.kind.value in _PLACED_LATE else None,
-    }
-    return {key: value for key, value in document.items() if value is not None}
+    if link is not None:
+        found["predecessor"], found["type"], found["lag"] = link.predecessor, link.type._value_, link.lag
+    if reason.through is not None:
+        found["through"] = reason.through
+    if reason.child is not None:
+        found["child"] = reason.child
+    if reason.limit is not None:
+        found["limit"] = reason.limit.value
+    if reason.hold:
+        found["hold"] = reason.hold
+    if reason.resource is not None:
+        found["resource"] = reason.resource
+    if link is not None and reason.kind in _PLACED_LATE:
+        found["successor"] = link.successor
+    return found
 
 
 def conflict_answer(conflict: Any) -> dict[str, Any]:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from decimal import Decimal
+from itertools import chain
+from operator import attrgetter
 from typing import Any
 
 import msgspec
@@ -26,13 +28,18 @@ from hexapod.formats.account_entries import (
 from hexapod.formats.calendar_entries import calendar_of, exceptions_of
 from hexapod.formats.documents import (
     AssignmentEntry,
+    CommentEntry,
     Entry,
+    ErrandEntry,
+    FieldEntry,
     PlanDocument,
     ProjectEntry,
     ReservationEntry,
     ResourceEntry,
     SkillEntry,
+    StageEntry,
     TaskEntry,
+    ViewEntry,
 )
 from hexapod.formats.places import Misplaced, day_at, day_or_none, moment_at, moment_or_none, named
 from hexapod.formats.plan_entries import (
@@ -105,12 +112,13 @@ def read_plan(data: bytes) -> Plan:
         raise Misplaced("$.format", f"must be “{FORMAT}”")
     if document.version != VERSION:
         raise Misplaced("$.version", f"must be {VERSION}; this Hexapod reads no other")
-    records, places = _records(document)
-    plan = Plan.of(records)
+    records = _records(document)
+    plan = Plan.of(chain.from_iterable(records.values()))
+    _refuse_twins(records, plan)
     try:
         check_whole(plan)
     except InvalidRecord as error:
-        raise Misplaced(places[(error.kind, error.key)], _one_line(str(error))) from None
+        raise Misplaced(_place_of(records, error.kind, error.key), _one_line(str(error))) from None
     return plan
 
 
@@ -161,7 +169,8 @@ def read_record(kind: str, entry: dict[str, Any]) -> Record:
     except (msgspec.MsgspecError, ValueError, OverflowError) as error:
         raise BadFile(_one_line(str(error)).replace(f"$.{kind}[...]", kind).replace(f"$.{kind}[0]", kind)) from None
     try:
-        return _records(document)[0][0]
+        record: Record = _records(document)[kind][0]
+        return record
     except BadFile as error:
         raise BadFile(str(error).replace(f"$.{kind}[0].", "").replace(f"$.{kind}[0]", kind)) from None
 
@@ -197,89 +206,63 @@ def _one_line(text: str) -> str:
     return re.sub(r"\s+", " ", text)[:500]
 
 
-def _records(document: PlanDocument) -> tuple[list[Record], dict[tuple[str, Any], str]]:
-    """Records in the document's order, and where each of them stands in it."""
-    records: list[Record] = []
-    places: dict[tuple[str, Any], str] = {}
-
-    def put(kind: str, index: int, record: Any) -> None:
-        place = f"$.{kind}[{index}]"
-        if (kind, record.key) in places:
-            what = record.id if hasattr(record, "id") else " → ".join(record.key)
-            raise Misplaced(place, f"“{what}” is there already, at {places[(kind, record.key)]}")
-        places[(kind, record.key)] = place
-        records.append(record)
-
-    for i, calendar in enumerate(document.calendars):
-        put("calendars", i, calendar_of(calendar, f"$.calendars[{i}]"))
-    for i, (project, rank) in enumerate(_ranked(document.projects)):
-        put("projects", i, _project(project, rank, f"$.projects[{i}]"))
-    for i, (task, rank) in enumerate(_ranked(document.tasks)):
-        put("tasks", i, _task(task, rank, f"$.tasks[{i}]"))
-    for i, link in enumerate(document.links):
-        put("links", i, Link(
-            link.predecessor, link.successor, link.type, link.lag, link.lag_on, link.lag_percent, link.gap,
-            link.gap_kept,
-        ))  # fmt: skip
-    for i, (resource, rank) in enumerate(_ranked(document.resources)):
-        put("resources", i, _resource(resource, rank, f"$.resources[{i}]"))
-    for i, assignment in enumerate(document.assignments):
-        put("assignments", i, _assignment(assignment, f"$.assignments[{i}]"))
-    for i, reservation in enumerate(document.reservations):
-        put("reservations", i, _reservation(reservation, f"$.reservations[{i}]"))
-    for i, (field, rank) in enumerate(_ranked(document.fields)):
-        named(field.id, f"$.fields[{i}]")
-        put("fields", i, Field(
-            field.id, field.name or field.id, rank, field.kind, tuple(field.choices), field.formula, field.outside,
-            field.of,
-        ))  # fmt: skip
-    for i, comment in enumerate(document.comments):
-        at = moment_at(comment.at, f"$.comments[{i}].at")
-        put("comments", i, Comment(comment.id, comment.task, comment.who, at, comment.text))
-    for i, (view, rank) in enumerate(_ranked(document.views)):
-        named(view.id, f"$.views[{i}]")
-        put("views", i, KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode(), view.of))
-    for i, (report, rank) in enumerate(_ranked(document.reports)):
-        named(report.id, f"$.reports[{i}]")
-        put("reports", i, report_from(report, rank))
-    for i, (route, rank) in enumerate(_ranked(document.routes)):
-        named(route.id, f"$.routes[{i}]")
-        put("routes", i, route_of(route, rank))
-    for i, (deliverable, rank) in enumerate(_ranked(document.deliverables)):
-        put("deliverables", i, deliverable_of(deliverable, f"$.deliverables[{i}]", rank))
-    for i, (stage, rank) in enumerate(_ranked(document.stages)):
-        named(stage.id, f"$.stages[{i}]")
-        put("stages", i, Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit))
-    for i, (errand, rank) in enumerate(_ranked(document.errands)):
-        due = day_or_none(errand.due, f"$.errands[{i}].due")
-        done = moment_or_none(errand.done, f"$.errands[{i}].done")
-        put("errands", i, Errand(errand.id, errand.resource, errand.name, rank, due, done))
-    for kind, read in ACCOUNTS.items():
-        for i, entry in enumerate(getattr(document, kind)):
-            put(kind, i, read(entry, f"$.{kind}[{i}]"))
-    return records, places
+def _records(document: PlanDocument) -> dict[str, list[Any]]:
+    """The records by kind, each in the place of its entry in the document."""
+    found: dict[str, list[Any]] = {}
+    for kind, read in IN_ORDER.items():
+        entries = getattr(document, kind)
+        found[kind] = []
+        for i, (entry, rank) in enumerate(zip(entries, ranks_between(None, None, len(entries)), strict=True)):
+            named(entry.id, f"$.{kind}[{i}]")
+            found[kind].append(read(entry, f"$.{kind}[{i}]", rank))
+    for kind, read_one in OTHERS.items():
+        found[kind] = [read_one(entry, f"$.{kind}[{i}]") for i, entry in enumerate(getattr(document, kind))]
+    columns = (map(attrgetter(field), document.links) for field in Link.__struct_fields__)
+    found["links"] = list(map(Link, *columns))  # by columns, since there may be hundreds of thousands
+    return found
 
 
-# How the kinds that have no order of their own are read.
-ACCOUNTS: dict[str, Callable[[Any, str], Record]] = {
-    "logs": log_of,
-    "sheets": sheet_of,
-    "entries": money_of,
-    "budgets": budget_of,
-    "baselines": baseline_of,
-    "risks": risk_of,
-    "requests": request_of,
-    "approvals": approval_of,
-    "thresholds": thresholds_from,
-}
+def _refuse_twins(records: Mapping[str, list[Any]], plan: Plan) -> None:
+    """``Misplaced`` for the first record that has the key of one before it."""
+    for kind, found in records.items():
+        if len(found) == len(getattr(plan, kind)):
+            continue
+        places: dict[Any, int] = {}
+        for i, record in enumerate(found):
+            first = places.setdefault(record.key, i)
+            if first != i:
+                what = record.id if hasattr(record, "id") else " → ".join(record.key)
+                raise Misplaced(f"$.{kind}[{i}]", f"“{what}” is there already, at $.{kind}[{first}]")
 
 
-def _ranked(entries: list[Any]) -> list[tuple[Any, str]]:
-    return list(zip(entries, ranks_between(None, None, len(entries)), strict=True))
+def _place_of(records: Mapping[str, list[Any]], kind: str, key: Any) -> str:
+    """Where the record with a key stands in the document."""
+    return f"$.{kind}[{next(i for i, record in enumerate(records[kind]) if record.key == key)}]"
 
 
-def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
-    named(entry.id, place)
+def _field(field: FieldEntry, place: str, rank: str) -> Field:
+    name = field.name or field.id
+    return Field(field.id, name, rank, field.kind, tuple(field.choices), field.formula, field.outside, field.of)
+
+
+def _comment(comment: CommentEntry, place: str) -> Comment:
+    return Comment(comment.id, comment.task, comment.who, moment_at(comment.at, f"{place}.at"), comment.text)
+
+
+def _view(view: ViewEntry, place: str, rank: str) -> KeptView:
+    return KeptView(view.id, view.name, rank, msgspec.json.encode(view.shows).decode(), view.of)
+
+
+def _stage(stage: StageEntry, place: str, rank: str) -> Stage:
+    return Stage(stage.id, stage.name or stage.id, rank, stage.percent, stage.limit)
+
+
+def _errand(errand: ErrandEntry, place: str, rank: str) -> Errand:
+    due, done = day_or_none(errand.due, f"{place}.due"), moment_or_none(errand.done, f"{place}.done")
+    return Errand(errand.id, errand.resource, errand.name, rank, due, done)
+
+
+def _project(entry: ProjectEntry, place: str, rank: str) -> Project:
     start = moment_at(entry.start, f"{place}.start")
     return Project(
         entry.id,
@@ -312,8 +295,7 @@ def _project(entry: ProjectEntry, rank: str, place: str) -> Project:
     )
 
 
-def _task(entry: TaskEntry, rank: str, place: str) -> Task:
-    named(entry.id, place)
+def _task(entry: TaskEntry, place: str, rank: str) -> Task:
     limits = []
     for i, limit in enumerate(entry.limits):
         at = moment_at(limit.at, f"{place}.limits[{i}].at")
@@ -360,8 +342,7 @@ def _task(entry: TaskEntry, rank: str, place: str) -> Task:
     )
 
 
-def _resource(entry: ResourceEntry, rank: str, place: str) -> Resource:
-    named(entry.id, place)
+def _resource(entry: ResourceEntry, place: str, rank: str) -> Resource:
     skills = (SkillEntry(s) if isinstance(s, str) else s for s in entry.skills)
     return Resource(
         id=entry.id,
@@ -427,3 +408,33 @@ def _smallest(money: float, place: str) -> int:
     if found != found.to_integral_value():
         raise Misplaced(place, f"{money!r} is no amount of money with two places")
     return int(found)
+
+
+# How the kinds are read whose records have an order, and how those that have none. Links are read by columns.
+IN_ORDER: dict[str, Callable[[Any, str, str], Record]] = {
+    "projects": _project,
+    "tasks": _task,
+    "resources": _resource,
+    "fields": _field,
+    "views": _view,
+    "reports": lambda entry, place, rank: report_from(entry, rank),
+    "routes": lambda entry, place, rank: route_of(entry, rank),
+    "deliverables": deliverable_of,
+    "stages": _stage,
+    "errands": _errand,
+}
+OTHERS: dict[str, Callable[[Any, str], Record]] = {
+    "calendars": calendar_of,
+    "assignments": _assignment,
+    "reservations": _reservation,
+    "comments": _comment,
+    "logs": log_of,
+    "sheets": sheet_of,
+    "entries": money_of,
+    "budgets": budget_of,
+    "baselines": baseline_of,
+    "risks": risk_of,
+    "requests": request_of,
+    "approvals": approval_of,
+    "thresholds": thresholds_from,
+}

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
-from operator import attrgetter
 from typing import NamedTuple, TypeVar
 
 from immutables import Map
@@ -220,20 +219,6 @@ def missing_reference(maps: Maps, kind: Kind, record: Record) -> str | None:
                 continue
             return lost.format(name=getattr(record, "name", ""), missing=key)
     return None
-
-
-def is_complete(maps: Maps, kind: Kind) -> bool:
-    """Whether all that the records of a kind refer to is there: looked at all at once."""
-    records = getattr(maps, kind.name).values()
-    for field, of, _ in kind.references:
-        named = set(map(attrgetter(field), records))
-        for several in [each for each in named if isinstance(each, tuple)]:
-            named.discard(several)
-            named.update(several)
-        known = set(getattr(maps, of)) | (set(BUILT_IN_CALENDARS) if of == "calendars" else set())
-        if not named <= known | {None}:
-            return False
-    return True
 
 
 def still_referred_to(maps: Maps, of: str, key: object, by: Collection[str] = tuple(KINDS)) -> str | None:

@@ -12,7 +12,7 @@ from immutables import Map
 
 from hexapod.plan.accounts import WeekKey
 from hexapod.plan.kinds import KIND_OF, KINDS
-from hexapod.plan.records import LinkKey, Record, Task
+from hexapod.plan.records import Assignment, Link, LinkKey, Record, Task
 
 Place = tuple[str, str | None]  # project, parent task or None for the top level
 # What a large plan is read without at first.
@@ -25,9 +25,13 @@ def by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
     kinds: dict[str, dict[Any, Any]] = {kind: {} for kind in KINDS}
     for kind, found in groupby(records, type):
         of_kind = list(found)
-        is_by_id = hasattr(kind, "id")  # then that is its key, and read much faster
-        kinds[KIND_OF[kind]].update(zip(map(attrgetter("id" if is_by_id else "key"), of_kind), of_kind, strict=True))
+        keys = map(_KEYS.get(kind) or attrgetter("id" if hasattr(kind, "id") else "key"), of_kind)
+        kinds[KIND_OF[kind]].update(zip(keys, of_kind, strict=True))
     return kinds
+
+
+# The quick way to the keys of the kinds that have many records and no id.
+_KEYS = {Link: attrgetter("predecessor", "successor", "type._value_"), Assignment: attrgetter("task", "resource")}
 
 
 def outline_lookups(
@@ -61,7 +65,7 @@ def _children(tasks: Iterable[Task]) -> dict[Place, tuple[str, ...]]:
 def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any, Any]]:
     """What is read later, with its look-ups."""
     links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
-    for key in sorted(kinds["links"]):
+    for key in kinds["links"]:
         links_at[key[0]].append(key)
         links_at[key[1]].append(key)
     assigned: dict[str, list[str]] = {}
@@ -77,7 +81,7 @@ def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any
         logs_in[log.week].append(log_id)
     return {
         **{kind: Map(kinds[kind]) for kind in LATER},
-        "links_at": Map({task: tuple(keys) for task, keys in links_at.items()}),
+        "links_at": Map({task: tuple(sorted(keys)) for task, keys in links_at.items()}),
         "assigned": Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
         "used_by": Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
         "logs_on": Map({task_id: tuple(found) for task_id, found in logs_on.items()}),

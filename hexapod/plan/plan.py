@@ -161,6 +161,8 @@ class Plan(Maps):
     def assignments_of(self, task_id: str) -> list[Assignment]:
         """In the order of the resources' ranks."""
         found = [self.assignments[(task_id, r)] for r in self.assigned.get(task_id, ())]
+        if len(found) < 2:
+            return found
         return sorted(found, key=lambda a: (self.resources[a.resource].rank, a.resource))
 
     def comments_about(self, task_id: str) -> list[Comment]:

@@ -8,10 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable
-from operator import attrgetter
+from operator import attrgetter, eq
 from typing import Any
 
-from hexapod.plan.accounts import Log
 from hexapod.plan.bounds import (
     FIRST_TIME,
     LAST_TIME,
@@ -23,9 +22,11 @@ from hexapod.plan.bounds import (
     MOST_UNITS,
     MOST_WORKED,
 )
+from hexapod.plan.in_memory import in_memory_order
+from hexapod.plan.kinds import BUILT_IN_CALENDARS, Kind
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
-from hexapod.plan.records import DAY, DEEPEST, Assignment, Link, Task
+from hexapod.plan.records import DAY, DEEPEST, Assignment, Task
 from hexapod.plan.telling import progress_trouble
 
 
@@ -35,8 +36,35 @@ def looks_sound(plan: Plan, kind: str) -> bool:
     return look is not None and look(plan)
 
 
+def is_complete(plan: Plan, kind: Kind) -> bool:
+    """Whether all that the records of a kind refer to is there: looked at all at once, in a look-up if one has it."""
+    records = getattr(plan, kind.name).values()
+    for field, of, _ in kind.references:
+        look_up = _NAMED.get((kind.name, field))
+        named: set[Any] = set(look_up(plan) if look_up else map(attrgetter(field), records))
+        for several in [each for each in named if isinstance(each, tuple)]:
+            named.discard(several)
+            named.update(several)
+        known = getattr(plan, of)
+        named.difference_update((None,), BUILT_IN_CALENDARS if of == "calendars" else ())
+        if not all(key in known for key in named):
+            return False
+    return True
+
+
+# What the records of a kind name in a field, from the look-ups.
+_NAMED: dict[tuple[str, str], Callable[[Plan], Iterable[str | None]]] = {
+    ("tasks", "project"): lambda plan: (project for project, _ in plan.children),
+    ("tasks", "parent"): lambda plan: (parent for _, parent in plan.children),
+    ("links", "predecessor"): lambda plan: plan.links_at,
+    ("links", "successor"): lambda plan: plan.links_at,
+    ("assignments", "task"): lambda plan: plan.assigned,
+    ("assignments", "resource"): lambda plan: plan.used_by,
+}
+
+
 def _tasks(plan: Plan) -> bool:
-    tasks: list[Task] = list(plan.tasks.values())
+    _, tasks = in_memory_order(plan.tasks)
     if not tasks:
         return True
     get = _Column(tasks)
@@ -48,12 +76,16 @@ def _tasks(plan: Plan) -> bool:
         and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
         and get.within("percent", 0, 100)
         and all(_is_untold(t) or progress_trouble(t) is None for t in tasks)
-        and not any(
-            t.reminders or t.limits or t.tags or t.fields or t.attachments or t.repeats or t.occurrence for t in tasks
-        )
-        and all(t.effort is None and t.target is None and t.weight == 1 and not t.estimate for t in tasks)
+        and set(map(_SELDOM, tasks)) == {_SAID_NOTHING}
         and _all_hang_together(plan)
     )
+
+
+_SELDOM = attrgetter(
+    "reminders", "limits", "tags", "fields", "attachments", "repeats", "occurrence", "effort", "target", "weight",
+    "estimate",
+)  # fmt: skip
+_SAID_NOTHING = _SELDOM(Task("", "", "", ""))
 
 
 def _is_untold(t: Task) -> bool:
@@ -77,16 +109,15 @@ def _all_hang_together(plan: Plan) -> bool:
 
 
 def _links(plan: Plan) -> bool:
-    links: list[Link] = list(plan.links.values())
-    summaries = {task for _, task in plan.children if task is not None}
+    _, links = in_memory_order(plan.links)
     get = _Column(links)
     return not links or (
-        not any(x.predecessor == x.successor for x in links)
-        and not any(x.predecessor in summaries or x.successor in summaries for x in links)
+        not any(map(eq, map(attrgetter("predecessor"), links), map(attrgetter("successor"), links)))
+        and not any(task in plan.links_at for _, task in plan.children)  # none is of a summary
         and get.within("lag", -LONGEST, LONGEST)
         and get.within("lag_percent", -MOST_PERCENT, MOST_PERCENT)
         and get.within("gap_kept", 0, LONGEST)
-        and not any(x.lag and x.lag_percent for x in links)
+        and not any(lag and percent for lag, percent in set(map(attrgetter("lag", "lag_percent"), links)))
     )
 
 
@@ -100,7 +131,7 @@ def _assignments(plan: Plan) -> bool:
 
 
 def _logs(plan: Plan) -> bool:
-    found: list[Log] = list(plan.logs.values())
+    _, found = in_memory_order(plan.logs)
     get = _Column(found)
     return not found or (
         get.within("minutes", -MOST_WORKED, MOST_WORKED)

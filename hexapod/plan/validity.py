@@ -25,7 +25,7 @@ from hexapod.plan.bounds import (
 )
 from hexapod.plan.changes import Changes
 from hexapod.plan.field_values import field_trouble, is_small
-from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, is_complete, missing_reference, still_referred_to
+from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
 from hexapod.plan.records import (
@@ -43,7 +43,7 @@ from hexapod.plan.records import (
     ResourceKind,
     Task,
 )
-from hexapod.plan.screening import looks_sound
+from hexapod.plan.screening import is_complete, looks_sound
 from hexapod.plan.telling import progress_trouble
 from hexapod.plan.thresholds import thresholds_trouble
 from hexapod.plan.validity_of_accounts import (

@@ -89,13 +89,21 @@ class Slots:
         few, few_links = (("",) * _spare(len(names)), (NO_LINK,) * _spare(len(keys))) if with_spare else ((), ())
         return Slots(of_task, Names(names, few), of_link, Names(keys, few_links))
 
+    def in_order(self, old: Ints) -> Slots:
+        """The same tasks in another order, ``old[i]`` in slot i, and the same links; with spare slots."""
+        names = tuple(map(self.tasks[:].__getitem__, old.tolist()))
+        return Slots(
+            dict(zip(names, count())), Names(names, ("",) * _spare(len(names))),
+            self.of_link, Names(self.links[:], (NO_LINK,) * _spare(len(self.links))),
+        )  # fmt: skip
+
     def of_tasks(self, tasks: Iterable[str]) -> Ints:
         """The slots of some tasks."""
-        return np.array([self.of_task[t] for t in tasks], dtype=np.int64)
+        return np.array(list(map(self.of_task.__getitem__, tasks)), dtype=np.int64)
 
     def of_links(self, links: Iterable[LinkKey]) -> Ints:
         """The slots of some links, by their keys."""
-        return np.array([self.of_link[k] for k in links], dtype=np.int64)
+        return np.array(list(map(self.of_link.__getitem__, links)), dtype=np.int64)
 
     def including(self, tasks: Iterable[str], links: Iterable[LinkKey]) -> Slots:
         """A table that also has slots for the tasks and links that have none yet; known ones keep theirs."""

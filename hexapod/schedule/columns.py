@@ -7,13 +7,14 @@ of their own, and the calendar of their project; only the others are looked at o
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from operator import attrgetter
-from typing import Any
+from itertools import repeat
+from operator import attrgetter, is_
+from typing import Any, TypeVar
 
 import numpy as np
 
 from hexapod.plan.plan import Plan
-from hexapod.plan.records import Gap, LimitKind, Link, LinkType, OutOfOrder, Task, TaskKind
+from hexapod.plan.records import Gap, LimitKind, Link, OutOfOrder, Task, TaskKind
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
 from hexapod.schedule.codes import DONE, FOREVER, NEVER, REST_GOES_ON, REST_WAITS
 from hexapod.schedule.effort import effort_of_task
@@ -21,7 +22,8 @@ from hexapod.schedule.timing import TaskTime, Timing, task_time
 from hexapod.worktime.calendars import Ints
 
 MILLION = 1_000_000
-_TYPES = {kind: LINK_TYPES[kind.value] for kind in LinkType}
+Arrays = TypeVar("Arrays", TaskArrays, LinkArrays)
+_LAGS_ON = {counted.value: number for counted, number in LAGS_ON.items()}
 
 
 def task_times(plan: Plan) -> dict[str, TaskTime]:
@@ -47,22 +49,6 @@ def task_times(plan: Plan) -> dict[str, TaskTime]:
     return found
 
 
-def task_columns(
-    plan: Plan, slots: Slots, projects: Sequence[str], times: Mapping[str, TaskTime], timing: Timing
-) -> TaskArrays:
-    """Of all tasks, one entry a slot; 0 for those that are not in use."""
-    rows = task_rows(list(plan.tasks.values()), plan, slots, projects, times, timing)
-    at = slots.of_tasks(plan.tasks)
-    return TaskArrays(*(_spread(column, at, len(slots.tasks)) for column in rows))
-
-
-def link_columns(plan: Plan, slots: Slots) -> LinkArrays:
-    """Of all links, one entry a slot; 0 for those that are not in use."""
-    rows = link_rows(list(plan.links.values()), plan, slots)
-    at = slots.of_links(plan.links)
-    return LinkArrays(*(_spread(column, at, len(slots.links)) for column in rows))
-
-
 def task_rows(
     tasks: Sequence[Task],
     plan: Plan,
@@ -74,25 +60,26 @@ def task_rows(
     """The columns of some tasks, one entry each, in their order."""
     index = {p: i for i, p in enumerate(projects)}
     base = {p.id: p.start if p.status_date is None else max(p.start, p.status_date) for p in plan.projects.values()}
-    project = list(map(attrgetter("project"), tasks))
-    worked = [times[t.id] for t in tasks]
+    get = _Column(tasks)
+    project = list(get.values("project"))
+    worked = list(map(times.__getitem__, get.values("id")))
     never, forever = np.full(len(tasks), NEVER), np.full(len(tasks), FOREVER)
     rows = TaskArrays(
         alive=np.ones(len(tasks), dtype=np.int64),
-        parent=_ints(-1 if t.parent is None else slots.of_task[t.parent] for t in tasks),
+        parent=_ints(map(slots.of_task.get, get.values("parent"), repeat(-1))),  # no task is called None
         project=_ints(map(index.__getitem__, project)),
-        calendar=_ints(timing.index[w.own] for w in worked),
-        crew=_ints(timing.crews[w.crew] for w in worked),
-        duration=_ints(map(attrgetter("minutes"), tasks)),
-        hold=_ints(map(attrgetter("hold"), tasks)),
+        calendar=_ints(map(timing.index.__getitem__, map(attrgetter("own"), worked))),
+        crew=_ints(map(timing.crews.__getitem__, map(attrgetter("crew"), worked))),
+        duration=_ints(get.values("minutes")),
+        hold=_ints(get.values("hold")),
         base=_ints(map(base.__getitem__, project)),
         start_from=never,
         finish_from=never.copy(),
         start_until=forever,
         finish_until=forever.copy(),
-        span=_ints(t.kind is TaskKind.SPAN for t in tasks),
-        late=_ints(map(attrgetter("as_late_as_possible"), tasks)),
-        percent=_ints(round(t.percent * MILLION) if t.percent else 0 for t in tasks),
+        span=_ints(map(is_, get.values("kind"), repeat(TaskKind.SPAN))),
+        late=_ints(get.values("as_late_as_possible")),
+        percent=get.parts("percent", MILLION),
         target=_ints(FOREVER if t.target is None else t.target for t in tasks),
         effort=_ints(effort_of_task(plan, t) if t.effort or t.id in plan.assigned else 0 for t in tasks),
         progress=np.zeros(len(tasks), dtype=np.int64),
@@ -152,28 +139,51 @@ def _bounds_of(task: Task) -> tuple[int, int, int, int]:
     return start_from, finish_from, start_until, finish_until
 
 
-def link_rows(links: Sequence[Link], plan: Plan, slots: Slots) -> LinkArrays:
+def link_rows(
+    links: Sequence[Link], plan: Plan, slots: Slots, projects: Sequence[str], tasks: TaskArrays
+) -> LinkArrays:
     """The columns of some links, one entry each, in their order."""
-    of_project = {p.id: GAPS[p.gap] for p in plan.projects.values()}
-    gaps = _ints(of_project[plan.tasks[x.successor].project] if x.gap is None else GAPS[x.gap] for x in links)
+    get = _Column(links)
+    successor = _ints(map(slots.of_task.__getitem__, get.values("successor")))
+    gaps = _ints(GAPS[plan.projects[p].gap] for p in projects)[tasks.project[successor]]
+    for i, gap in enumerate(get.values("gap")):
+        if gap is not None:
+            gaps[i] = GAPS[gap]
     return LinkArrays(
         alive=np.ones(len(links), dtype=np.int64),
-        predecessor=_ints(slots.of_task[x.predecessor] for x in links),
-        successor=_ints(slots.of_task[x.successor] for x in links),
-        type=_ints(_TYPES[x.type] for x in links),
-        lag=_ints(map(attrgetter("lag"), links)),
-        lag_on=_ints(LAGS_ON[x.lag_on] for x in links),
-        percent=_ints(round(x.lag_percent * PERCENT) if x.lag_percent else 0 for x in links),
+        predecessor=_ints(map(slots.of_task.__getitem__, get.values("predecessor"))),
+        successor=successor,
+        type=_ints(map(LINK_TYPES.__getitem__, get.values("type._value_"))),  # the quick way to the plain text
+        lag=_ints(get.values("lag")),
+        lag_on=_ints(map(_LAGS_ON.__getitem__, get.values("lag_on._value_"))),
+        percent=get.parts("lag_percent", PERCENT),
         gap=gaps,
-        kept=np.where(gaps == GAPS[Gap.KEEP], _ints(map(attrgetter("gap_kept"), links)), 0),
+        kept=np.where(gaps == GAPS[Gap.KEEP], _ints(get.values("gap_kept")), 0),
     )
+
+
+class _Column:
+    """A field of many records."""
+
+    def __init__(self, records: Sequence[Any]) -> None:
+        self._records = records
+
+    def values(self, field: str) -> Iterable[Any]:
+        return map(attrgetter(field), self._records)
+
+    def parts(self, field: str, of_one: int) -> Ints:
+        """Whole parts, so many to one."""
+        values = np.fromiter(self.values(field), dtype=np.float64, count=len(self._records))
+        return np.rint(values * of_one).astype(np.int64)
 
 
 def _ints(values: Iterable[Any]) -> Ints:
     return np.array(list(values), dtype=np.int64)
 
 
-def _spread(values: Ints, at: Ints, size: int) -> Ints:
-    found = np.zeros(size, dtype=np.int64)
-    found[at] = values
-    return found
+def spread(rows: Arrays, at: Ints, size: int) -> Arrays:
+    """Columns of ``size`` slots with the values of some rows at their slots, and 0 in those that are not in use."""
+    found = np.zeros((len(rows), size), dtype=np.int64)
+    for column, values in zip(found, rows, strict=True):
+        column[at] = values
+    return type(rows)(*found)

@@ -16,11 +16,12 @@ from msgspec.structs import replace as with_kinds
 from numpy.typing import NDArray
 
 from hexapod.plan.changes import Changes
+from hexapod.plan.in_memory import in_memory_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, LinkKey, LinkType, Project
 from hexapod.schedule.arc_columns import arcs_again, arcs_of
 from hexapod.schedule.arrays import GAPS, LinkArrays, Slots, TaskArrays, longer
-from hexapod.schedule.columns import link_columns, link_rows, task_columns, task_rows, task_times
+from hexapod.schedule.columns import link_rows, spread, task_rows, task_times
 from hexapod.schedule.done import gathered_percents
 from hexapod.schedule.passes import Arcs
 from hexapod.schedule.structure import Structure
@@ -90,16 +91,23 @@ class Network:
         from front to back.
         """
         is_fresh = slots is None
-        slots = Slots.of(plan.tasks, plan.links) if slots is None else slots.including(plan.tasks, plan.links)
+        (ids, tasks), (keys, links) = in_memory_order(plan.tasks), in_memory_order(plan.links)
+        if slots is None:
+            slots = Slots.of(ids, keys)
+            at_tasks, at_links = np.arange(len(ids)), np.arange(len(keys))
+        else:
+            slots = slots.including(ids, keys)
+            at_tasks, at_links = slots.of_tasks(ids), slots.of_links(keys)
         projects = tuple(project.id for project in plan.projects_in_order())
         times = task_times(plan)
         used = {t.own for t in set(times.values())} | sets_of_owners(plan)
         crews = {t.crew for t in set(times.values())}
         timing = Timing.of(CalendarBook(plan), used, window or first_window(plan), crews)
-        tasks = task_columns(plan, slots, projects, times, timing)
-        links = link_columns(plan, slots)
-        structure = Structure.of(tasks, links, slots, plan)
-        network = Network.made(plan, slots, tasks, links, projects, timing, structure)
+        rows = task_rows(tasks, plan, slots, projects, times, timing)
+        task_arrays = spread(rows, at_tasks, len(slots.tasks))
+        link_arrays = spread(link_rows(links, plan, slots, projects, task_arrays), at_links, len(slots.links))
+        structure = Structure.of(task_arrays, link_arrays, slots, plan)
+        network = Network.made(plan, slots, task_arrays, link_arrays, projects, timing, structure)
         return network._in_order() if is_fresh else network
 
     def _in_order(self) -> Network:
@@ -110,8 +118,7 @@ class Network:
         old = np.concatenate((first, rest))
         new = np.empty(self.size, dtype=np.int64)
         new[old] = np.arange(self.size)
-        ids = (self.slots.tasks[i] for i in old.tolist())
-        slots = Slots.of(ids, self.slots.links, with_spare=True)
+        slots = self.slots.in_order(old)
         tasks = TaskArrays(*(column[old] for column in self.tasks))
         tasks = tasks._replace(parent=np.where(tasks.parent >= 0, new[tasks.parent], -1))
         links = self.links._replace(predecessor=new[self.links.predecessor], successor=new[self.links.successor])
@@ -190,8 +197,10 @@ class Network:
         links = _CopyOnWrite(self.links, len(slots.links))
         links.put("alive", slots.of_links(k for k in keys if k not in plan.links), 0)
         keys = list(dict.fromkeys((*(k for k in keys if k in plan.links), *_links_into_another_project(plan, changes))))
-        links.put_rows(slots.of_links(keys), link_rows([plan.links[k] for k in keys], plan, slots))
-        network = replace(self, plan=plan, slots=slots, tasks=tasks.finish(), links=links.finish(), timing=timing)
+        there_now = [plan.links[k] for k in keys]
+        task_arrays = tasks.finish()
+        links.put_rows(slots.of_links(keys), link_rows(there_now, plan, slots, self.projects, task_arrays))
+        network = replace(self, plan=plan, slots=slots, tasks=task_arrays, links=links.finish(), timing=timing)
         touched_links = np.array(sorted(links.rows), dtype=np.int64)
         arc_was: Ints | None = None
         is_other_shape = len(slots.tasks) != self.size
