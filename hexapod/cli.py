@@ -205,7 +205,7 @@ def _why(options: argparse.Namespace) -> None:
     if options.json:
         _print_json({
             "task": task_id,
-            "chain": [{"task": r.task, **reason_answer(r, iso(r.at))} for r in reasons],
+            "chain": [{"task": r.task, **msgspec.to_builtins(reason_answer(r, iso(r.at)))} for r in reasons],
             "next": [{"predecessor": x.predecessor, "type": x.type.value, "slack": slack} for x, slack in nearly],
         })  # fmt: skip
         return

@@ -7,6 +7,7 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 
 from hexapod.control.checks import Finding
 from hexapod.control.expected import expected_percents
@@ -25,6 +26,41 @@ from hexapod.worktime.calendars import Ints
 from hexapod.worktime.clock import iso
 
 
+class ReasonAnswer(Struct, omit_defaults=True):
+    """The first reason of a start; what it does not name is left out."""
+
+    kind: str
+    at: str
+    predecessor: str | None = None
+    type: str | None = None
+    lag: int | None = None
+    through: str | None = None
+    child: str | None = None
+    limit: str | None = None
+    hold: int | None = None
+    resource: str | None = None
+    successor: str | None = None
+
+
+class TaskAnswer(Struct):
+    """The dates of a task in ISO 8601, floats in minutes of work, and why it starts when it does."""
+
+    id: str
+    start: str
+    finish: str
+    early_start: str
+    early_finish: str
+    late_start: str
+    late_finish: str
+    total_float: int | None
+    free_float: int | None
+    independent_float: int | None
+    interfering_float: int | None
+    critical: bool
+    longest_path: bool
+    reason: ReasonAnswer
+
+
 def schedule_answer(dates: Schedule) -> dict[str, Any]:
     """Of ``hexapod schedule``: made by columns, since there may be a hundred thousand tasks."""
     plan, order = dates.plan, list(outline_order(dates.plan))
@@ -33,25 +69,20 @@ def schedule_answer(dates: Schedule) -> dict[str, Any]:
     starts, *other_moments = _texts([column[slots] for column in moments])
     total, free = ([known_float(f) for f in column[slots].tolist()] for column in (dates.total_float, dates.free_float))
     independent = independent_floats(dates)[slots].tolist()
-    said = (
-        starts, *other_moments, total, free,
-        [None if of_all is None else own for of_all, own in zip(total, independent, strict=True)],
-        map(_difference, total, free),
-        (dates.critical[slots] != 0).tolist(), (dates.longest_path[slots] != 0).tolist(),
-        map(reason_answer, all_reasons(dates, order), starts),
-    )  # fmt: skip
-    tasks = [dict(zip(_OF_A_TASK, row, strict=True)) for row in zip(order, *said, strict=True)]
+    known_independent = [None if of_all is None else own for of_all, own in zip(total, independent, strict=True)]
+    critical, longest = ((column[slots] != 0).tolist() for column in (dates.critical, dates.longest_path))
+    reasons = map(reason_answer, all_reasons(dates, order), starts)
+    interfering = map(_difference, total, free)
+    columns = (order, starts, *other_moments, total, free, known_independent, interfering, critical, longest, reasons)
     projects = [
         {"id": p.id, "start": _project_start(plan, dates, p.id), "finish": iso_or_none(dates.project_finish[p.id])}
         for p in plan.projects_in_order()
     ]
-    return {"projects": projects, "tasks": tasks, "conflicts": [conflict_answer(c) for c in conflicts(dates)]}
-
-
-_OF_A_TASK = (
-    "id", "start", "finish", "early_start", "early_finish", "late_start", "late_finish", "total_float", "free_float",
-    "independent_float", "interfering_float", "critical", "longest_path", "reason",
-)  # fmt: skip
+    return {
+        "projects": projects,
+        "tasks": list(map(TaskAnswer, *columns)),
+        "conflicts": [conflict_answer(c) for c in conflicts(dates)],
+    }
 
 
 def _texts(columns: Sequence[Ints]) -> list[list[str]]:
@@ -185,25 +216,22 @@ def summary_answer(plan: Plan, summary: Summary) -> dict[str, Any]:
     return {"projects": rows, "counts": counts, "milestones": marks}
 
 
-def reason_answer(reason: Reason, at: str) -> dict[str, Any]:
+def reason_answer(reason: Reason, at: str) -> ReasonAnswer:
     """``at`` is its moment in ISO 8601."""
-    found: dict[str, Any] = {"kind": reason.kind._value_, "at": at}  # the quick way to the plain text
     link = reason.link
-    if link is not None:
-        found["predecessor"], found["type"], found["lag"] = link.predecessor, link.type._value_, link.lag
-    if reason.through is not None:
-        found["through"] = reason.through
-    if reason.child is not None:
-        found["child"] = reason.child
-    if reason.limit is not None:
-        found["limit"] = reason.limit.value
-    if reason.hold:
-        found["hold"] = reason.hold
-    if reason.resource is not None:
-        found["resource"] = reason.resource
-    if link is not None and reason.kind in _PLACED_LATE:
-        found["successor"] = link.successor
-    return found
+    return ReasonAnswer(
+        reason.kind._value_,  # the quick way to the plain text
+        at,
+        link and link.predecessor,
+        link and link.type._value_,
+        link and link.lag,
+        reason.through,
+        reason.child,
+        reason.limit and reason.limit.value,
+        reason.hold or None,
+        reason.resource,
+        link.successor if link is not None and reason.kind in _PLACED_LATE else None,
+    )
 
 
 def conflict_answer(conflict: Any) -> dict[str, Any]:

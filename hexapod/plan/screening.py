@@ -1,16 +1,17 @@
-"""A quick look at all records of a kind at once: whether any of them can break a rule at all.
+"""A quick look at all records of a kind at once, for those that can break a rule at all.
 
-Most plans are sound, and then nothing needs to be looked at one by one. Each look is stricter than the rule behind it:
-where it fails, the rules of ``validity`` say of each record what is wrong, if anything.
+Most plans are sound, and then few records need to be looked at one by one. Each look is stricter than the rule behind
+it: the rules of ``validity`` say of the records that it leaves what is wrong with them, if anything.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from operator import attrgetter, eq
 from typing import Any
 
+from hexapod.plan.accounts import Log
 from hexapod.plan.bounds import (
     FIRST_TIME,
     LAST_TIME,
@@ -22,63 +23,67 @@ from hexapod.plan.bounds import (
     MOST_UNITS,
     MOST_WORKED,
 )
-from hexapod.plan.in_memory import in_memory_order
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, Kind
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
-from hexapod.plan.records import DAY, DEEPEST, Assignment, Task
+from hexapod.plan.records import DAY, DEEPEST, Assignment, Link, Task
 from hexapod.plan.telling import progress_trouble
 
 
-def looks_sound(plan: Plan, kind: str) -> bool:
-    """False where a record of the kind has to be looked at by itself."""
+def suspects(plan: Plan, kind: str, records: Sequence[Any]) -> Sequence[Any]:
+    """Of all records of a kind those that have to be looked at one by one."""
     look = _LOOKS.get(kind)
-    return look is not None and look(plan)
+    return records if look is None or not records else look(plan, records)
 
 
-def is_complete(plan: Plan, kind: Kind) -> bool:
+def is_complete(plan: Plan, kind: Kind, records: Sequence[Any]) -> bool:
     """Whether all that the records of a kind refer to is there: looked at all at once, in a look-up if one has it."""
-    records = getattr(plan, kind.name).values()
     for field, of, _ in kind.references:
         look_up = _NAMED.get((kind.name, field))
-        named: set[Any] = set(look_up(plan) if look_up else map(attrgetter(field), records))
-        for several in [each for each in named if isinstance(each, tuple)]:
-            named.discard(several)
-            named.update(several)
-        known = getattr(plan, of)
-        named.difference_update((None,), BUILT_IN_CALENDARS if of == "calendars" else ())
-        if not all(key in known for key in named):
+        named = look_up(plan) if look_up else _named(records, field, BUILT_IN_CALENDARS if of == "calendars" else ())
+        if not all(map(getattr(plan, of).__contains__, named)):
             return False
     return True
 
 
+def _named(records: Sequence[Any], field: str, but: Iterable[str]) -> set[Any]:
+    """What records name in a field, which holds one key, or several, or None."""
+    found: set[Any] = set(map(attrgetter(field), records))
+    for several in [each for each in found if isinstance(each, tuple)]:
+        found.discard(several)
+        found.update(several)
+    return found.difference((None,), but)
+
+
 # What the records of a kind name in a field, from the look-ups.
-_NAMED: dict[tuple[str, str], Callable[[Plan], Iterable[str | None]]] = {
-    ("tasks", "project"): lambda plan: (project for project, _ in plan.children),
-    ("tasks", "parent"): lambda plan: (parent for _, parent in plan.children),
+_NAMED: dict[tuple[str, str], Callable[[Plan], Iterable[str]]] = {
+    ("tasks", "project"): lambda plan: {project for project, _ in plan.children},
+    ("tasks", "parent"): lambda plan: (parent for _, parent in plan.children if parent is not None),
     ("links", "predecessor"): lambda plan: plan.links_at,
-    ("links", "successor"): lambda plan: plan.links_at,
+    ("links", "successor"): lambda plan: (),  # they are with the predecessors
     ("assignments", "task"): lambda plan: plan.assigned,
     ("assignments", "resource"): lambda plan: plan.used_by,
 }
 
 
-def _tasks(plan: Plan) -> bool:
-    _, tasks = in_memory_order(plan.tasks)
-    if not tasks:
-        return True
+def _tasks(plan: Plan, tasks: Sequence[Task]) -> Sequence[Task]:
     get = _Column(tasks)
-    return (
+    are_usual = (
         get.longest("name") <= LONGEST_NAME
         and get.longest("notes") <= LONGEST_TEXT
         and get.within("minutes", 0, LONGEST)
         and get.within("hold", 0, LONGEST)
         and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
         and get.within("percent", 0, 100)
-        and all(_is_untold(t) or progress_trouble(t) is None for t in tasks)
-        and set(map(_SELDOM, tasks)) == {_SAID_NOTHING}
         and _all_hang_together(plan)
     )
+    if not are_usual:
+        return tasks
+    return [
+        t
+        for t, seldom in zip(tasks, map(_SELDOM, tasks), strict=True)
+        if seldom != _SAID_NOTHING or not (_is_untold(t) or progress_trouble(t) is None)
+    ]
 
 
 _SELDOM = attrgetter(
@@ -108,55 +113,59 @@ def _all_hang_together(plan: Plan) -> bool:
     return reached == len(plan.tasks)
 
 
-def _links(plan: Plan) -> bool:
-    _, links = in_memory_order(plan.links)
+def _links(plan: Plan, links: Sequence[Link]) -> Sequence[Link]:
     get = _Column(links)
-    return not links or (
-        not any(map(eq, map(attrgetter("predecessor"), links), map(attrgetter("successor"), links)))
-        and not any(task in plan.links_at for _, task in plan.children)  # none is of a summary
+    are_usual = (
+        not any(map(eq, get.values("predecessor"), get.values("successor")))
         and get.within("lag", -LONGEST, LONGEST)
         and get.within("lag_percent", -MOST_PERCENT, MOST_PERCENT)
         and get.within("gap_kept", 0, LONGEST)
         and not any(lag and percent for lag, percent in set(map(attrgetter("lag", "lag_percent"), links)))
     )
+    if not are_usual:
+        return links
+    summaries = {task for _, task in plan.children if task in plan.links_at}
+    return [x for x in links if x.predecessor in summaries or x.successor in summaries] if summaries else ()
 
 
-def _assignments(plan: Plan) -> bool:
-    found: list[Assignment] = list(plan.assignments.values())
-    return not found or (
-        _Column(found).within("units", LEAST_UNITS, MOST_UNITS)
-        and all(a.hours_a_day is None and a.total is None for a in found)
-        and all(a.first_day is None and a.last_day is None for a in found)
-    )
+def _assignments(plan: Plan, assignments: Sequence[Assignment]) -> Sequence[Assignment]:
+    if not _Column(assignments).within("units", LEAST_UNITS, MOST_UNITS):
+        return assignments
+    usual = (None, None, None, None)
+    seldom = map(attrgetter("hours_a_day", "total", "first_day", "last_day"), assignments)
+    return [a for a, said in zip(assignments, seldom, strict=True) if said != usual]
 
 
-def _logs(plan: Plan) -> bool:
-    _, found = in_memory_order(plan.logs)
-    get = _Column(found)
-    return not found or (
+def _logs(plan: Plan, logs: Sequence[Log]) -> Sequence[Log]:
+    get = _Column(logs)
+    are_usual = (
         get.within("minutes", -MOST_WORKED, MOST_WORKED)
-        and all(log.minutes for log in found)
+        and all(get.values("minutes"))
         and get.within("day", FIRST_TIME // DAY, LAST_TIME // DAY)
         and get.longest("note") <= LONGEST_TEXT
-        and all(log.percent is None and log.remaining is None for log in found)
     )
+    if not are_usual:
+        return logs
+    return [log for log in logs if log.percent is not None or log.remaining is not None]
 
 
 class _Column:
     """A field of many records."""
 
-    def __init__(self, records: list[Any]) -> None:
+    def __init__(self, records: Sequence[Any]) -> None:
         self._records = records
 
+    def values(self, field: str) -> Iterable[Any]:
+        return map(attrgetter(field), self._records)
+
     def within(self, field: str, least: float, most: float) -> bool:
-        values = set(map(attrgetter(field), self._records))
-        return all(math.isfinite(v) and least <= v <= most for v in values)
+        return all(math.isfinite(v) and least <= v <= most for v in set(self.values(field)))
 
     def longest(self, field: str) -> int:
-        return max(map(len, map(attrgetter(field), self._records)))
+        return max(map(len, self.values(field)))
 
 
-_LOOKS: dict[str, Callable[[Plan], bool]] = {
+_LOOKS: dict[str, Callable[[Plan, Any], Sequence[Any]]] = {
     "tasks": _tasks,
     "links": _links,
     "assignments": _assignments,

@@ -25,6 +25,7 @@ from hexapod.plan.bounds import (
 )
 from hexapod.plan.changes import Changes
 from hexapod.plan.field_values import field_trouble, is_small
+from hexapod.plan.in_memory import in_memory_order
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, KINDS, missing_reference, still_referred_to
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
@@ -43,7 +44,7 @@ from hexapod.plan.records import (
     ResourceKind,
     Task,
 )
-from hexapod.plan.screening import is_complete, looks_sound
+from hexapod.plan.screening import is_complete, suspects
 from hexapod.plan.telling import progress_trouble
 from hexapod.plan.thresholds import thresholds_trouble
 from hexapod.plan.validity_of_accounts import (
@@ -113,11 +114,10 @@ def broken_records(plan: Plan) -> list[InvalidRecord]:
 def _broken(plan: Plan) -> Iterator[InvalidRecord]:
     for kind in KINDS:
         rule = _RULES.get(kind, lambda plan, record: None)
-        is_whole = is_complete(plan, KINDS[kind])
-        if is_whole and looks_sound(plan, kind):
-            continue
+        _, records = in_memory_order(getattr(plan, kind))
+        is_whole = is_complete(plan, KINDS[kind], records)
         trouble = rule if is_whole else partial(_trouble, kind=kind)
-        for record in getattr(plan, kind).values():
+        for record in suspects(plan, kind, records) if is_whole else records:
             sentence = trouble(plan, record)
             if sentence:
                 yield InvalidRecord(kind, record.key, sentence)

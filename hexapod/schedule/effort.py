@@ -10,13 +10,13 @@ from hexapod.worktime.calendars import find_calendar
 
 def rate_of(plan: Plan, a: Assignment) -> float:
     """Units of a resource while the task is worked on; of a total, on the average of the whole task."""
+    if a.hours_a_day is a.total is None:
+        return a.units
     task = plan.tasks[a.task]
     if a.hours_a_day is not None:
         calendar = find_calendar(plan.calendars, own_calendar(plan, task))
         return a.hours_a_day * 60 / calendar.day_minutes
-    if a.total is not None:
-        return a.total / task.minutes if task.minutes else 0.0
-    return a.units
+    return a.total / task.minutes if a.total is not None and task.minutes else 0.0
 
 
 def effort_of_task(plan: Plan, task: Task) -> int:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
 import numpy as np
+from msgspec import Struct
 
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Direction, Gap, LimitKind, Link, Project
@@ -34,8 +34,7 @@ class ReasonKind(StrEnum):
     ACTUAL = "actual"  # it began then
 
 
-@dataclass(frozen=True)
-class Reason:
+class Reason(Struct, frozen=True):
     """Why ``task`` is where it is. ``at`` is its start (its finish for ``LAST_OF``) in minutes.
 
     ``link`` is what drives it, and ``through`` the summary above ``task`` that the link holds back; of a task

@@ -10,8 +10,9 @@ from msgspec.structs import fields, replace
 
 from hexapod.plan.kinds import KINDS
 from hexapod.plan.plan import Plan
-from hexapod.plan.screening import looks_sound
+from hexapod.plan.screening import suspects
 from hexapod.plan.validity import broken_records
+from tests.control.spent_plans import with_records
 from tests.support import random_plan
 
 ODD = (-1, 0, 11, 10**12, float("nan"), float("inf"), 1e9, "", "x" * 2000, "nobody", None, ("",), True)
@@ -19,7 +20,7 @@ ODD = (-1, 0, 11, 10**12, float("nan"), float("inf"), 1e9, "", "x" * 2000, "nobo
 
 def everything_wrong(plan: Plan) -> list[str]:
     """With every record looked at by itself."""
-    with patch("hexapod.plan.validity.looks_sound", lambda plan, kind: False):
+    with patch("hexapod.plan.validity.suspects", lambda plan, kind, records: records):
         return [str(error) for error in broken_records(plan)]
 
 
@@ -49,12 +50,20 @@ class Screening(unittest.TestCase):
         child = plan.tasks[plan.children_of(summary.project, summary.id)[0]]
         others = [r for k in KINDS for r in getattr(plan, k).values() if r.key not in (summary.id, child.id)]
         looped = Plan.of([*others, replace(summary, parent=child.id), child])
-        self.assertFalse(looks_sound(looped, "tasks"))
+        self.assertEqual(list(suspects(looped, "tasks", list(looped.tasks.values()))), list(looped.tasks.values()))
         self.assertIn("below itself", " ".join(map(str, broken_records(looped))))
 
     def test_a_usual_plan_is_passed_at_once(self) -> None:
         plan = random_plan(random.Random(5), 50, calendars=1, resources=3)
-        self.assertTrue(all(looks_sound(plan, kind) for kind in ("tasks", "links", "assignments")))
+        for kind in ("tasks", "links", "assignments"):
+            self.assertFalse(suspects(plan, kind, list(getattr(plan, kind).values())), kind)
+
+    def test_of_many_only_those_are_looked_at_that_say_more(self) -> None:
+        plan = random_plan(random.Random(6), 50, calendars=1, resources=3)
+        odd = replace(plan.tasks["t7"], tags=("dust", "a,b"))
+        made = with_records(plan, odd)
+        self.assertEqual(list(suspects(made, "tasks", list(made.tasks.values()))), [odd])
+        self.assertEqual([error.key for error in broken_records(made)], ["t7"])
 
 
 if __name__ == "__main__":
