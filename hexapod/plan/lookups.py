@@ -66,8 +66,11 @@ def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any
     """What is read later, with its look-ups."""
     links_at: defaultdict[str, list[LinkKey]] = defaultdict(list)
     for key in kinds["links"]:
-        links_at[key[0]].append(key)
-        links_at[key[1]].append(key)
+        predecessor, successor, _ = key
+        links_at[predecessor].append(key)
+        links_at[successor].append(key)
+    for keys in links_at.values():
+        keys.sort()
     assigned: dict[str, list[str]] = {}
     used_by: dict[str, dict[str, None]] = {}
     for task_id, resource_id in kinds["assignments"]:
@@ -81,7 +84,7 @@ def related_lookups(kinds: Mapping[str, Mapping[Any, Any]]) -> dict[str, Map[Any
         logs_in[log.week].append(log_id)
     return {
         **{kind: Map(kinds[kind]) for kind in LATER},
-        "links_at": Map({task: tuple(sorted(keys)) for task, keys in links_at.items()}),
+        "links_at": Map(zip(links_at, map(tuple, links_at.values()), strict=True)),
         "assigned": Map({task_id: tuple(sorted(keys)) for task_id, keys in assigned.items()}),
         "used_by": Map({resource_id: Map(found) for resource_id, found in used_by.items()}),
         "logs_on": Map({task_id: tuple(found) for task_id, found in logs_on.items()}),

@@ -9,9 +9,11 @@ import unittest
 from msgspec.structs import replace
 
 from hexapod.errors import HexapodError
+from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Direction, Link, LinkType
 from hexapod.plan.validity import check
+from hexapod.schedule.all_reasons import all_reasons
 from hexapod.schedule.before import NOTHING_BEFORE
 from hexapod.schedule.engine import reschedule, schedule
 from hexapod.schedule.holders import holders
@@ -36,6 +38,7 @@ class Patching(unittest.TestCase):
     def test_a_storm_of_edits_gives_the_dates_of_a_fresh_start(self) -> None:
         rng = random.Random(22)
         applied = judged = 0
+        kinds: set[ReasonKind] = set()
         plan = random_plan(rng, 25, calendars=2, summaries=True, resources=3, projects=2)
         found = schedule(plan)
         for step in range(900):
@@ -58,12 +61,17 @@ class Patching(unittest.TestCase):
                     self.assertEqual(found.dates(task_id), fresh.dates(task_id), (step, edit.words))
                     self.assertEqual(reason_of(found, task_id), reason_of(fresh, task_id))
                 self.assertEqual(found.project_finish, fresh.project_finish)
+                order = list(outline_order(plan))
+                reasons = all_reasons(found, order)
+                self.assertEqual(reasons, [reason_of(found, task_id) for task_id in order], (step, edit.words))
+                kinds.update(reason.kind for reason in reasons)
                 self._shift_is_the_difference(before, found, plan)
             if step % 25 == 0:
                 differ = disagreements(plan, found, WINDOW)
                 judged += differ is not None
                 self.assertIn(differ, ([], None), (step, edit.words))
         self.assertGreater(applied, 500)
+        self.assertGreater(len(kinds), 7, "not many kinds of reasons were compared")
         self.assertGreater(judged, 5, "not all of it outgrew the window of the twin")
 
     def test_what_is_placed_again_is_what_is_placed_from_nothing(self) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import tempfile
 import unittest
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from hexapod.plan import edits
+from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import (
     Assignment,
@@ -23,17 +25,44 @@ from hexapod.plan.records import (
     Resource,
     Task,
 )
+from hexapod.schedule.all_reasons import all_reasons
 from hexapod.schedule.conflicts import conflicts
 from hexapod.schedule.engine import schedule
 from hexapod.schedule.reasons import ReasonKind, chain, reason_of
+from hexapod.schedule.schedule import driving_links
 from hexapod.schedule.words import conflict_words, lag_text, reason_words
 from hexapod.session import Session
 from hexapod.worktime.clock import iso
-from tests.support import DAY, MONDAY, at, project, tasks
+from tests.support import DAY, MONDAY, at, project, random_plan, tasks
 
 
 def words(plan: Plan, task_id: str) -> list[str]:
     return [reason_words(plan, reason) for reason in chain(schedule(plan), task_id)]
+
+
+class OfAll(unittest.TestCase):
+    def test_the_reasons_of_all_at_once_are_those_of_each(self) -> None:
+        """In plans of tasks that are equally long, so that several links often hold one of them."""
+        several = placed_back = 0
+        for seed in range(24):
+            rng = random.Random(seed)
+            made = random_plan(rng, 30, calendars=1, summaries=seed % 2 == 0, projects=2)
+            back = {"direction": Direction.BACKWARD, "finish": MONDAY + 90 * 1440} if seed % 4 == 3 else {}
+            links = [replace(link, lag=0) for link in made.links.values()]
+            rng.shuffle(links)  # the first of several must not be the first that was read
+            plan = Plan.of([
+                *(replace(p, **back) for p in made.projects.values()), *made.calendars.values(),
+                *(replace(t, duration=DAY, calendar=None) for t in made.tasks.values()), *map(replace, links),
+            ])  # fmt: skip
+            found, order = schedule(plan), list(outline_order(plan))
+            reasons = all_reasons(found, order)
+            self.assertEqual(reasons, [reason_of(found, task_id) for task_id in order], seed)
+            drives = driving_links(found)[found.network.slots.of_links(plan.links)]
+            ends = [key[1] for key, holds in zip(plan.links, drives, strict=True) if holds]
+            several += len(ends) - len(set(ends))
+            placed_back += sum(reason.kind is ReasonKind.PROJECT_FINISH for reason in reasons)
+        self.assertGreater(several, 50)
+        self.assertGreater(placed_back, 20)
 
 
 class Words(unittest.TestCase):
