@@ -150,6 +150,11 @@ class Schedule(Dates):
 
         return standing_of(self)
 
+    def shown(self) -> Schedule:
+        """This schedule, with what a window shows of every row worked out, so that no frame has to wait for it."""
+        _ = self.standing, self.network.percents
+        return self
+
     def done_until(self, task_id: str) -> tuple[int, int]:
         """Of a begun task up to when it is as it was told, and from when its rest is worked: the same moment where
         nothing holds it back, pauses of its calendar aside."""

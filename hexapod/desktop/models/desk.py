@@ -437,7 +437,7 @@ class Desk(Works, QObject):
             for edit in waiting:
                 self.do(edit)
 
-        in_background(self, self.session.compute, done, failed)
+        in_background(self, lambda: self.session.compute().shown(), done, failed)
 
     def _compile_first(self) -> None:
         """The first start on a machine: the kernels are compiled by another process; typing goes on meanwhile."""

@@ -72,6 +72,4 @@ class Previews(QObject):
 
     def _tried_beside(self, edit: Edit) -> Schedule | str | None:
         found = self._try(edit)
-        if found is not None and not isinstance(found, str):
-            assert found.standing is not None  # what the vitals count is known before a frame asks for it
-        return found
+        return found if found is None or isinstance(found, str) else found.shown()
