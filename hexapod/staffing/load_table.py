@@ -19,10 +19,11 @@ from hexapod.schedule.schedule import Schedule
 from hexapod.schedule.timing import Timing
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
+from hexapod.staffing.excess import excess_by_period
 from hexapod.staffing.grouping import Grouping, groups, is_seat
 from hexapod.staffing.load import capacities_by_period, load_by_row
 from hexapod.staffing.moved import moved
-from hexapod.staffing.overloads import Overloads, excess_in
+from hexapod.staffing.overloads import Overloads
 from hexapod.staffing.reserved import Floats, reserved_hours
 from hexapod.worktime.calendars import Ints
 
@@ -178,7 +179,7 @@ def _against_capacity(
     else:
         capacity, excess = old.capacity, old.excess.copy()
         mine = _changed(overloads, old.overloads, excess)
-    excess[sorted(mine)] = excess_in(schedule, demand, sorted(mine), edges) / (60 * PARTS)
+    excess[sorted(mine)] = excess_by_period(schedule, demand, overloads, sorted(mine), edges) / (60 * PARTS)
     return capacity, excess
 
 

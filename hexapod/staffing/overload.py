@@ -75,6 +75,13 @@ class Overloads(Sequence[Overload]):
         """Minutes of work beyond what there is."""
         return float(self.columns[4].sum()) / PARTS
 
+    def tasks_in(self, places: NDArray[np.int64]) -> Ints:
+        """The slots of the tasks at work in some of them."""
+        count = np.diff(self.into)[places]
+        ends = np.cumsum(count)
+        found: Ints = self.slots[np.repeat(self.into[places] - ends + count, count) + np.arange(count.sum())]
+        return found
+
     def by_resource(self) -> dict[int, slice]:
         """Where those of each resource are, by its index."""
         who, first = np.unique(self.columns[0], return_index=True)

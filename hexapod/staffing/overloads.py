@@ -6,6 +6,7 @@ from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hexapod.schedule.codes import FOREVER, NEVER
 from hexapod.schedule.schedule import Schedule
@@ -18,7 +19,7 @@ from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import begin_of, end_of, interval_at, next_working, pause_before, worked
 from hexapod.worktime.calendars import CalendarPool, Ints
 
-__all__ = ["Overload", "Overloads", "excess_in", "overloads", "overloads_again", "peak_within"]
+__all__ = ["Overload", "Overloads", "overloads", "overloads_again", "peak_within"]
 
 
 class Asked(NamedTuple):
@@ -38,16 +39,27 @@ class Asked(NamedTuple):
     levels: Ints
 
     @staticmethod
-    def of(schedule: Schedule, demand: Demand, resources: Sequence[int]) -> Asked:
+    def of(schedule: Schedule, demand: Demand, resources: Sequence[int], tasks: Ints | None = None) -> Asked:
+        """What is asked of some resources, or what some ``tasks`` ask of them, by their slots."""
         chosen = np.array(resources, dtype=np.int64)
+        counts = schedule.network.structure.leaf == 1
+        if tasks is not None:
+            counts &= marked(tasks, len(counts))
         of_row = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first))
-        rows = np.flatnonzero(np.isin(of_row, chosen) & (schedule.network.structure.leaf[demand.task] == 1))
+        rows = np.flatnonzero(marked(chosen, len(demand.resources))[of_row] & counts[demand.task])
         runs, capacity = demand.runs(schedule, rows), demand.capacity
         of_run = of_row[rows][runs.row]
         first = np.append(np.searchsorted(of_run, chosen), len(of_run))
         return Asked(first, demand.task[rows][runs.row], runs.calendar, runs.start, runs.finish, runs.units,
                      _by_start(of_run, runs.start), capacity.first[chosen], capacity.first[chosen + 1],
                      capacity.times, capacity.levels)  # fmt: skip
+
+
+def marked(chosen: Ints, size: int) -> NDArray[np.bool_]:
+    """By number, below ``size``, whether it is one of some."""
+    found = np.zeros(size, dtype=bool)
+    found[chosen] = True
+    return found
 
 
 def _by_start(of: Ints, start: Ints) -> Ints:
@@ -95,7 +107,7 @@ def _beyond(pool: CalendarPool, asked: Asked, low: int, high: int) -> Ints:
     for r in range(len(asked.first) - 1):
         for k in range(asked.steps_from[r], asked.steps_to[r]):
             begin, end = _step(asked, r, k, low, high)
-            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, none, none)
+            found, count = sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, none, none)
     return found[:, :count].copy()
 
 
@@ -111,9 +123,14 @@ def _at_work(asked: Asked, resource: Ints, begin: Ints, end: Ints) -> tuple[Ints
     """Of each run beyond capacity one entry a task at work in it: ``which[into[i] : into[i + 1]]``, by start."""
     into = np.zeros(len(resource) + 1, dtype=np.int64)
     which = np.empty(64, dtype=np.int64)
-    count = 0
+    count = low = 0
     for i in range(len(resource)):
-        for k in asked.by_start[asked.first[resource[i]] : asked.first[resource[i] + 1]]:
+        if i == 0 or resource[i] != resource[i - 1]:
+            low = asked.first[resource[i]]
+        last = asked.first[resource[i] + 1]
+        while low < last and asked.finish[asked.by_start[low]] <= begin[i]:
+            low += 1  # it is over in all runs that follow, too
+        for k in asked.by_start[low:last]:
             if asked.start[k] >= end[i]:
                 break
             if asked.finish[k] <= begin[i]:
@@ -139,25 +156,8 @@ def peak_within(schedule: Schedule, demand: Demand, resource: str, begin: int, e
     return float(levels.max()) / PARTS if len(levels) else 0.0
 
 
-def excess_in(schedule: Schedule, demand: Demand, chosen: Sequence[int], edges: Ints) -> Ints:
-    """Millionths of minutes beyond what there is of some resources, a row each, in each period between the edges."""
-    return _excess_by_period(schedule.network.timing.pool, Asked.of(schedule, demand, chosen), edges)
-
-
 @njit(cache=True, nogil=True)
-def _excess_by_period(pool: CalendarPool, asked: Asked, edges: Ints) -> Ints:
-    excess = np.zeros((len(asked.first) - 1, len(edges) - 1), dtype=np.int64)
-    found, count = np.empty((5, 64), dtype=np.int64), int(np.int64(0))
-    active = np.empty(len(asked.start), dtype=np.int64)
-    for r in range(len(asked.first) - 1):
-        for k in range(asked.steps_from[r], asked.steps_to[r]):
-            begin, end = _step(asked, r, k, edges[0], edges[-1])
-            found, count = _sweep(pool, asked, r, begin, end, asked.levels[k], active, found, count, edges, excess[r])
-    return excess
-
-
-@njit(cache=True, nogil=True)
-def _sweep(
+def sweep(
     pool: CalendarPool,
     asked: Asked,
     r: int,
