@@ -222,9 +222,9 @@ def reason_answer(reason: Reason, at: str) -> ReasonAnswer:
     return ReasonAnswer(
         reason.kind._value_,  # the quick way to the plain text
         at,
-        link and link.predecessor,
-        link and link.type._value_,
-        link and link.lag,
+        None if link is None else link.predecessor,
+        None if link is None else link.type._value_,
+        None if link is None else link.lag,
         reason.through,
         reason.child,
         reason.limit and reason.limit.value,

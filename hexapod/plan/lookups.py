@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from itertools import groupby
 from operator import attrgetter
 from typing import Any
@@ -31,7 +31,10 @@ def by_kind(records: Iterable[Record]) -> dict[str, dict[Any, Any]]:
 
 
 # The quick way to the keys of the kinds that have many records and no id.
-_KEYS = {Link: attrgetter("predecessor", "successor", "type._value_"), Assignment: attrgetter("task", "resource")}
+_KEYS: dict[type[Record], Callable[[Any], Any]] = {
+    Link: attrgetter("predecessor", "successor", "type._value_"),
+    Assignment: attrgetter("task", "resource"),
+}
 
 
 def outline_lookups(

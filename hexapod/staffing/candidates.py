@@ -10,7 +10,8 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.records import Resource, ResourceKind
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
-from hexapod.staffing.load import capacity_by_period, load_by_period
+from hexapod.staffing.demand import Demand
+from hexapod.staffing.load import capacities_by_period, loads_by_period
 
 PEOPLE = (ResourceKind.PERSON, ResourceKind.TEAM)
 
@@ -26,19 +27,25 @@ class Candidate:
     skills: tuple[str, ...]
 
 
-def candidates(schedule: Schedule, plan: Plan, resource_id: str, begin: int, end: int) -> list[Candidate]:
-    """Who could take over work of a resource between two moments, best first; all have some time free."""
+def candidates(
+    schedule: Schedule, plan: Plan, resource_id: str, begin: int, end: int, known: Demand | None = None
+) -> list[Candidate]:
+    """Who could take over work of a resource between two moments, best first; all have some time free. ``known`` is the
+    demand of the plan where it has been made."""
     wanted = plan.resources[resource_id]
     edges = np.array([begin, end])
-    found = []
-    for other in plan.resources_in_order():
-        fit = _fit(wanted, other) if other.id != resource_id else None
-        if fit is None:
-            continue
-        capacity = int(capacity_by_period(schedule, plan, other.id, edges)[0])
-        free = (capacity - int(load_by_period(schedule, plan, other.id, edges)[0])) / PARTS
-        if free > 0:
-            found.append(Candidate(other.id, free, fit, _shared(wanted, other)))
+    others = [(other, _fit(wanted, other)) for other in plan.resources_in_order() if other.id != resource_id]
+    fitting = [(other, fit) for other, fit in others if fit is not None]
+    names = [other.id for other, _ in fitting]
+    if not names:
+        return []
+    capacity = capacities_by_period(schedule, plan, names, edges)[:, 0]
+    free = (capacity - loads_by_period(schedule, plan, names, edges, known)[:, 0]) / PARTS
+    found = [
+        Candidate(other.id, left, fit, _shared(wanted, other))
+        for (other, fit), left in zip(fitting, free.tolist(), strict=True)
+        if left > 0
+    ]
     return sorted(found, key=lambda c: (c.rank, -len(c.skills), -c.free, c.resource))
 
 

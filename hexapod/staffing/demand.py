@@ -71,6 +71,14 @@ class Demand:
         chosen = list(assignments)
         return _made(schedule, plan, tuple(sorted({a.resource for a in chosen})), chosen, {})
 
+    @staticmethod
+    def of_resources(schedule: Schedule, plan: Plan, resources: Collection[str], known: Demand | None = None) -> Demand:
+        """The demand for some resources, or that of all where it is ``known``."""
+        if known is not None and known.is_still_of(plan) and set(resources) <= set(known.resources):
+            return known
+        mine = [plan.assignments[(t, r)] for r in resources for t in plan.used_by.get(r, ())]
+        return Demand.of_assignments(schedule, plan, mine)
+
     def is_still_of(self, plan: Plan) -> bool:
         """Whether a plan makes the same demand. Hours a day depend on calendars: with them it counts as another."""
         same = (

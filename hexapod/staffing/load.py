@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -40,23 +40,19 @@ def add_load(pool: CalendarPool, calendar: int, start: int, finish: int, units: 
 
 def load_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
     """Millionths of minutes in each period [edges[i], edges[i + 1])."""
-    total = np.zeros(len(edges) - 1, dtype=np.int64)
-    for _, units, calendar, start, finish in _runs(schedule, plan, resource):
-        add_load(schedule.network.timing.pool, calendar, start, finish, units, edges, total)
+    found: Ints = loads_by_period(schedule, plan, (resource,), edges)[0]
+    return found
+
+
+def loads_by_period(
+    schedule: Schedule, plan: Plan, resources: Sequence[str], edges: Ints, known: Demand | None = None
+) -> Ints:
+    """The same of several resources, a row each. ``known`` is the demand of a plan, to be used if it is of this one."""
+    demand = Demand.of_resources(schedule, plan, resources, known)
+    index = {r: i for i, r in enumerate(resources)}
+    row = np.array([index.get(r, -1) for r in demand.resources], dtype=np.int64)
+    total, _ = load_by_row(schedule, demand, edges, np.repeat(row, np.diff(demand.first)), len(resources))
     return total
-
-
-def _runs(schedule: Schedule, plan: Plan, resource: str) -> Iterator[tuple[str, int, int, int, int]]:
-    """Task, units, calendar, start and finish of each run of a resource's assignments to leaves."""
-    network = schedule.network
-    tasks = [t for t in plan.used_by.get(resource, ()) if network.structure.leaf[schedule.slots[t]]]
-    demand = Demand.of_assignments(schedule, plan, [plan.assignments[(t, resource)] for t in tasks])
-    found = demand.runs(schedule, np.arange(len(demand.task)))
-    ids = network.slots.tasks
-    for row, units, calendar, start, finish in zip(
-        found.row.tolist(), found.units, found.calendar, found.start, found.finish, strict=True
-    ):
-        yield ids[demand.task[row]], int(units), calendar, start, finish
 
 
 def capacity_by_period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> Ints:
@@ -81,15 +77,31 @@ def capacities_by_period(schedule: Schedule, plan: Plan, resources: Sequence[str
 
 def shares_in(schedule: Schedule, plan: Plan, resource: str, begin: int, end: int) -> list[Share]:
     """The tasks behind a resource's load in a period, the largest share first."""
-    network = schedule.network
-    edges = np.array([begin, end])
-    found: dict[str, int] = {}
-    for task_id, units, calendar, start, finish in _runs(schedule, plan, resource):
-        total = np.zeros(1, dtype=np.int64)
-        add_load(network.timing.pool, calendar, start, finish, units, edges, total)
-        if total[0]:
-            found[task_id] = found.get(task_id, 0) + int(total[0])
-    shares = [Share(task, minutes / PARTS) for task, minutes in found.items()]
+    return shares_of(schedule, plan, (resource,), begin, end)
+
+
+def shares_of(
+    schedule: Schedule, plan: Plan, resources: Collection[str], begin: int, end: int, known: Demand | None = None
+) -> list[Share]:
+    """The same of several resources together; ``known`` as for ``loads_by_period``."""
+    demand = Demand.of_resources(schedule, plan, resources, known)
+    is_asked = np.array([r in resources for r in demand.resources], dtype=bool)
+    keep = np.repeat(is_asked, np.diff(demand.first)) & (demand.own == 1)
+    entries = np.flatnonzero(keep & (schedule.network.structure.leaf[demand.task] == 1))
+    runs = demand.runs(schedule, entries)
+    runs = runs.kept((runs.start < end) & (runs.finish > begin))
+    slots, row = np.unique(demand.task[entries][runs.row], return_inverse=True)
+    total, counts = (np.zeros((len(slots), 1), dtype=np.int64) for _ in range(2))
+    add_all(
+        schedule.network.timing.pool, runs.calendar, runs.start, runs.finish, runs.units, runs.row, row,
+        np.array([begin, end]), total, counts,
+    )  # fmt: skip
+    ids = schedule.network.slots.tasks
+    shares = [
+        Share(ids[slot], minutes / PARTS)
+        for slot, minutes in zip(slots.tolist(), total[:, 0].tolist(), strict=True)
+        if minutes
+    ]
     return sorted(shares, key=lambda share: (-share.minutes, share.task))
 
 

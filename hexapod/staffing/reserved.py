@@ -35,19 +35,25 @@ class Bookings:
     reserved: Ints
 
     @staticmethod
-    def of(schedule: Schedule, plan: Plan, demand: Demand, edges: Ints) -> Bookings:
+    def of(
+        schedule: Schedule, plan: Plan, demand: Demand, edges: Ints, only: Collection[str] | None = None
+    ) -> Bookings:
+        """Of all resources of a demand, or of some of them."""
         network = schedule.network
         projects = tuple(network.projects)
-        shape = (len(demand.resources), len(projects), len(edges) - 1)
-        rows = np.repeat(np.arange(len(demand.resources)), np.diff(demand.first)) * len(projects)
-        rows = rows + network.tasks.project[demand.task]
+        resources = tuple(r for r in demand.resources if only is None or r in only)
+        shape = (len(resources), len(projects), len(edges) - 1)
+        first_row = {r: i * len(projects) for i, r in enumerate(resources)}
+        of_resource = np.array([first_row.get(r, -1) for r in demand.resources], dtype=np.int64)
+        rows = np.repeat(of_resource, np.diff(demand.first))
+        rows = np.where(rows < 0, rows, rows + network.tasks.project[demand.task])
         assigned, _ = load_by_row(schedule, demand, edges, rows, shape[0] * shape[1])
         reserved = np.zeros(shape, dtype=np.int64)
         for found in plan.reservations.values():
-            if found.resource in demand.resources and not plan.projects[found.project].on_hold:
-                place = demand.resources.index(found.resource), projects.index(found.project)
+            if found.resource in resources and not plan.projects[found.project].on_hold:
+                place = resources.index(found.resource), projects.index(found.project)
                 reserved[place] += reserved_by_period(schedule, plan, found, edges)
-        return Bookings(demand.resources, projects, edges, assigned.reshape(shape), reserved)
+        return Bookings(resources, projects, edges, assigned.reshape(shape), reserved)
 
     def claimed(self, resource: str, besides: str | None = None) -> Ints:
         """What projects have a claim to of a resource; ``besides`` has none beyond what its tasks ask for."""

@@ -20,7 +20,7 @@ from hexapod.schedule.engine import reschedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
-from hexapod.staffing.load import capacity_by_period, load_by_period, shares_in
+from hexapod.staffing.load import capacity_by_period, loads_by_period, shares_of
 from hexapod.staffing.reserved import Bookings
 from hexapod.worktime.calendars import Ints
 
@@ -150,12 +150,8 @@ def _later(schedule: Schedule, plan: Plan, role: str, edges: Ints) -> tuple[Late
     """Each task of the role in the period that has float, as late as its float allows; the plan is scheduled anew."""
     begin, end = int(edges[0]), int(edges[1])
     who = [role, *(m.id for m in members_of(plan, role))]
-    asked: dict[str, float] = {}
-    for resource in who:
-        for share in shares_in(schedule, plan, resource, begin, end):
-            asked[share.task] = asked.get(share.task, 0.0) + share.minutes
     found = []
-    for task_id in sorted(asked, key=lambda t: (-asked[t], t))[:MOST_TRIED]:
+    for task_id in [share.task for share in shares_of(schedule, plan, who, begin, end)][:MOST_TRIED]:
         task, room = plan.tasks[task_id], schedule.dates(task_id).total_float
         if room is None or room <= 0 or task.pinned or task.actual_start is not None:
             continue
@@ -163,14 +159,11 @@ def _later(schedule: Schedule, plan: Plan, role: str, edges: Ints) -> tuple[Late
         changes = Changes(tasks=((task, held),))
         moved = changes.applied_to(plan)
         after = reschedule(schedule, moved, changes)
-        gone = sum(_period(schedule, plan, r, edges) - _period(after, moved, r, edges) for r in who) / HOUR
+        now, then = (loads_by_period(*of, who, edges).sum() for of in ((schedule, plan), (after, moved)))
+        gone = int(now - then) / HOUR
         if gone > 0:
             found.append(Later(task_id, room, gone))
     return tuple(sorted(found, key=lambda x: (-x.hours, x.task)))
-
-
-def _period(schedule: Schedule, plan: Plan, resource: str, edges: Ints) -> int:
-    return int(load_by_period(schedule, plan, resource, edges)[0])
 
 
 def _hire(table: RoleTable, row: RoleRow, period: int) -> Hire | None:

@@ -6,6 +6,7 @@ import contextlib
 import random
 import tempfile
 import unittest
+from collections import Counter
 from pathlib import Path
 
 import numpy as np
@@ -24,12 +25,13 @@ from hexapod.plan.validity import check_whole
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Session
 from hexapod.staffing.board import lanes
+from hexapod.staffing.candidates import candidates
 from hexapod.staffing.capacity import PARTS
 from hexapod.staffing.demand import Demand
 from hexapod.staffing.guard import breaches
 from hexapod.staffing.holding import effort_of_task, keep, rate_of_task, set_effort
 from hexapod.staffing.levelling.proposal import level
-from hexapod.staffing.load import cells_of, load_by_period, shares_in
+from hexapod.staffing.load import cells_of, load_by_period, shares_in, shares_of
 from hexapod.staffing.load_table import load_table
 from hexapod.staffing.overloads import overloads
 from hexapod.staffing.reports import REPORTS, StaffFacts
@@ -103,6 +105,7 @@ class Storm(unittest.TestCase):
         for group in (r for r in table.rows if r.resource is None):
             inside = [r for r in table.rows if r.resource is not None and r.resource in group.members]
             np.testing.assert_allclose(group.load, np.sum([r.load for r in inside], axis=0), atol=1e-9)
+            self._asked_together(now, plan, demand, [r.resource for r in inside])
         for lane in lanes(now, plan, demand, list(plan.resources)):
             shown = {p.task for p in lane.pieces}
             asked = {s.task for s in shares_in(now, plan, lane.resource, int(EDGES[0]), int(EDGES[-1]) + 10**7)}
@@ -111,6 +114,25 @@ class Storm(unittest.TestCase):
                 cells = cells_of(now, demand, piece.task, EDGES).get(lane.resource, frozenset())
                 for p in cells:
                     self.assertTrue(piece.begin < EDGES[p + 1] and piece.end > EDGES[p])
+
+    def _asked_together(self, now: Schedule, plan: Plan, demand: Demand, members: list[str]) -> None:
+        """What several resources are asked for is the sum of what each is, whether or not the demand is known."""
+        begin, end = int(EDGES[2]), int(EDGES[5])
+        each: Counter[str] = Counter()
+        for resource in members:
+            each.update({s.task: s.minutes for s in shares_in(now, plan, resource, begin, end)})
+            self.assertEqual(
+                candidates(now, plan, resource, begin, end), candidates(now, plan, resource, begin, end, demand)
+            )
+        for known in (None, demand):
+            together = {s.task: s.minutes for s in shares_of(now, plan, members, begin, end, known)}
+            self.assertEqual(together.keys(), each.keys())
+            for task, minutes in together.items():
+                self.assertAlmostEqual(minutes, each[task])
+        whole, some = Bookings.of(now, plan, demand, EDGES), Bookings.of(now, plan, demand, EDGES, members)
+        at = [whole.resources.index(r) for r in some.resources]
+        np.testing.assert_array_equal(whole.assigned[at], some.assigned)
+        np.testing.assert_array_equal(whole.reserved[at], some.reserved)
 
     def test_every_view_counts_the_same(self) -> None:
         for rng, session in self.storms(8, 60):

@@ -79,17 +79,16 @@ class Behind(Below):
             self.more.addWidget(find)
 
     def _list_tasks(self, members: tuple[str, ...]) -> list[str]:
-        from hexapod.staffing.load import shares_in
+        from hexapod.staffing.load import shares_of
 
         desk, (begin, end) = self._desk, self._grid.span
-        minutes: dict[str, float] = {}
-        for resource in members:
-            for share in shares_in(desk.worked_out, desk.plan, resource, begin, end):
-                minutes[share.task] = minutes.get(share.task, 0.0) + share.minutes
+        assert desk.load is not None
         chosen = self._grid.projects
-        if chosen is not None:
-            minutes = {t: m for t, m in minutes.items() if desk.plan.tasks[t].project in chosen}
-        found = sorted(minutes.items(), key=lambda pair: (-pair[1], pair[0]))
+        found = [
+            (share.task, share.minutes)
+            for share in shares_of(desk.worked_out, desk.plan, members, begin, end, desk.load.demand)
+            if chosen is None or desk.plan.tasks[share.task].project in chosen
+        ]
         for line, (task_id, share) in enumerate(found[:MOST_TASKS]):
             task = desk.plan.tasks[task_id]
             button = LineButton(task.name)
@@ -114,9 +113,8 @@ class Behind(Below):
         assert load is not None
         if not any(r.resource in members for r in desk.plan.reservations.values()):
             return
-        booked = Bookings.of(desk.worked_out, desk.plan, load.demand, np.array(self._grid.span))
-        chosen = [booked.resources.index(m) for m in members if m in booked.resources]
-        promised, asked = booked.reserved[chosen, :, 0].sum(axis=0), booked.assigned[chosen, :, 0].sum(axis=0)
+        booked = Bookings.of(desk.worked_out, desk.plan, load.demand, np.array(self._grid.span), members)
+        promised, asked = booked.reserved[:, :, 0].sum(axis=0), booked.assigned[:, :, 0].sum(axis=0)
         if not promised.any():
             return
         self.more.addWidget(label("Reserved", "value"))
@@ -136,7 +134,8 @@ class Behind(Below):
         desk, (begin, end) = self._desk, self._grid.span
         if desk.plan.resources[resource].kind in (ResourceKind.PLACE, ResourceKind.MATERIAL):
             return
-        found = candidates(desk.worked_out, desk.plan, resource, begin, end)[:MOST_CANDIDATES]
+        assert desk.load is not None
+        found = candidates(desk.worked_out, desk.plan, resource, begin, end, desk.load.demand)[:MOST_CANDIDATES]
         if not found and not is_over:
             return
         self.more.addWidget(label("Who could take some of it", "value"))

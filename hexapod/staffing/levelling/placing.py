@@ -9,10 +9,12 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cached_property
+from operator import attrgetter
 
 import numpy as np
 
 from hexapod.plan.outline import outline_order
+from hexapod.plan.priorities import LAST
 from hexapod.plan.records import LimitKind, Task
 from hexapod.schedule.codes import NOT_BEGUN
 from hexapod.schedule.network import Network
@@ -80,8 +82,9 @@ def movable_tasks(now: Schedule, scope: Scope) -> Ints:
         found = found * (now.start >= scope.begin)
     if scope.end is not None:
         found = found * (now.start < scope.end)
+    is_all = scope.projects is None and scope.tasks is None
     for task in network.plan.tasks.values():
-        if not may_touch(task, scope):
+        if (task.pinned or task.limits or not is_all) and not may_touch(task, scope):
             found[network.slots.of_task[task.id]] = 0
     return found
 
@@ -171,13 +174,13 @@ def urgency_of(ground: Ground) -> Ints:
     cannot move, with what it waits for, comes before all."""
     network = ground.rests
     plan, n = network.plan, network.size
-    priorities = {p.id: p.priority for p in plan.projects.values()}
-    wish = [(priorities[t.project], t.priority) for t in plan.tasks.values()]
-    places = {w: i for i, w in enumerate(sorted(set(wish)))}
-    found = np.full(2 * n, len(places) + 1, dtype=np.int64)
-    slots, place = network.slots.of_tasks(plan.tasks), np.array([places[w] + 1 for w in wish], dtype=np.int64)
+    of_project = np.array([plan.projects[p].priority for p in network.projects], dtype=np.int64)
+    of_task = np.array(list(map(attrgetter("priority"), plan.tasks.values())), dtype=np.int64)
+    slots = network.slots.of_tasks(plan.tasks)
+    wishes, place = np.unique(of_project[network.tasks.project[slots]] * (LAST + 1) + of_task, return_inverse=True)
+    found = np.full(2 * n, len(wishes) + 1, dtype=np.int64)
     is_leaf = network.structure.leaf[slots] == 1
-    found[slots[is_leaf]] = place[is_leaf]
+    found[slots[is_leaf]] = place[is_leaf] + 1
     asked = np.zeros(n, dtype=bool)
     asked[ground.asking] = True
     found[:n][(network.structure.leaf == 1) & (ground.movable == 0) & asked] = 0
@@ -194,5 +197,5 @@ def listed_nodes(ground: Ground, priority: list[tuple[float, ...]]) -> Ints:
     """Summaries, then the leaves by their priority, least first."""
     leaf = ground.layout.leaf
     leaves = sorted(np.flatnonzero(leaf).tolist(), key=priority.__getitem__)
-    others = np.setdiff1d(np.arange(2 * len(leaf)), leaves)
+    others = np.flatnonzero(np.append(leaf, np.zeros_like(leaf)) == 0)
     return np.concatenate((others, leaves)).astype(np.int64)

@@ -255,7 +255,7 @@ def _moved(now: Schedule, after: Schedule) -> list[int]:
     network = now.network
     leaves = np.flatnonzero(network.structure.leaf)
     moved = leaves[now.start[leaves] != after.start[leaves]]
-    names = map(network.slots.tasks.__getitem__, moved.tolist())
+    names = map(network.slots.tasks[:].__getitem__, moved.tolist())
     return [slot for _, _, slot in sorted(zip(after.start[moved].tolist(), names, moved.tolist(), strict=True))]
 
 
@@ -294,7 +294,7 @@ def _proposal(
     made: int,
 ) -> Proposal:
     network = now.network
-    plan, ids, placed = network.plan, network.slots.tasks, best.placed
+    plan, ids, placed = network.plan, network.slots.tasks[:], best.placed
     is_leaf = network.structure.leaf == 1
     leaves = np.flatnonzero(is_leaf & ((placed.hold != network.tasks.hold) | (network.tasks.progress != NOT_BEGUN)))
     wanted = {ids[i]: hold for i, hold in zip(leaves.tolist(), placed.hold[leaves].tolist(), strict=True)}
@@ -303,11 +303,21 @@ def _proposal(
     after = dataclasses.replace(
         after, network=dataclasses.replace(after.network, plan=_to_hold(plan, holds).applied_to(plan))
     )
-    moves, at = [], np.array(_moved(now, after), dtype=np.int64)
-    columns = (at, now.start[at], after.start[at], placed.hold[at], placed.waits_for[at], placed.gives_way_to[at])
-    for i, before_at, after_at, hold, waits_for, gives_way_to in zip(*(c.tolist() for c in columns), strict=True):
-        argued = (None, None) if waits_for < 0 else (demand.resources[waits_for], ids[gives_way_to])
-        moves.append(Move(ids[i], before_at, after_at, hold, *argued))
+    at = np.array(_moved(now, after), dtype=np.int64)
+    slots, *columns, waits_for, gives_way_to = (
+        column.tolist()
+        for column in (
+            at,
+            now.start[at],
+            after.start[at],
+            placed.hold[at],
+            placed.waits_for[at],
+            placed.gives_way_to[at],
+        )
+    )
+    waits = [None if r < 0 else demand.resources[r] for r in waits_for]
+    gives = [None if r < 0 else ids[slot] for r, slot in zip(waits_for, gives_way_to, strict=True)]
+    moves = map(Move, map(ids.__getitem__, slots), *columns, waits, gives)
     return Proposal(
         plan,
         within_float,
