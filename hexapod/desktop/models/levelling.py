@@ -4,12 +4,15 @@ proposal only the moves that are wanted."""
 from __future__ import annotations
 
 import threading
+from contextlib import nullcontext
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from hexapod.desktop.models.background import in_background
+from hexapod.desktop.models.load import COUNTED_AT_ONCE
 from hexapod.plan.edits import Edit
+from hexapod.plan.uncollected import uncollected
 
 if TYPE_CHECKING:
     from hexapod.desktop.models.desk import Desk
@@ -70,17 +73,19 @@ class Levelling(QObject):
             from hexapod.staffing.levelling.parting import level_in_parts
             from hexapod.staffing.levelling.proposal import level
 
-            return (level_in_parts if may_part else level)(
-                now,
-                within_float=within_float,
-                seconds=seconds,
-                scope=self._scope(),
-                demand=load.demand if load is not None else None,
-                known=load.overloads if load is not None else None,
-                better=lambda found: self._better.emit(found, number),
-                is_stopped=stopped.is_set,
-                beside=seconds > 0,
-            )
+            is_large = len(now.plan.tasks) > COUNTED_AT_ONCE and not seconds
+            with uncollected() if is_large else nullcontext():  # it may be a hundred thousand moves
+                return (level_in_parts if may_part else level)(
+                    now,
+                    within_float=within_float,
+                    seconds=seconds,
+                    scope=self._scope(),
+                    demand=load.demand if load is not None else None,
+                    known=load.overloads if load is not None else None,
+                    better=lambda found: self._better.emit(found, number),
+                    is_stopped=stopped.is_set,
+                    beside=seconds > 0,
+                )
 
         def show(found: object) -> None:
             if number == self._number:
