@@ -245,7 +245,7 @@ class Window(WindowLooks, QMainWindow):
 
     def start(self) -> None:
         """After the first paint: compute the dates, and say what was recovered."""
-        self.desk.compute()
+        self.desk.first_dates.compute()
         self.follow_projects()
         desk = self.desk  # who I am, what came back on forms, and what is to be told
         _ = desk.mine, desk.forms, desk.notices, desk.chances

@@ -142,15 +142,15 @@ class Found(WindowCase):
             window.show()
             window.start()
             self.wait_for(lambda w=window: w.desk.is_computed)
-            window.desk._dates_kept._find()
+            window.desk.dates_kept._find()
             settle()
             if steps > 0:
                 window.desk.do(edits.save_project(window.desk.plan, project()))
-                window.desk._dates_kept._find()
+                window.desk.dates_kept._find()
                 settle()
             if steps > 1:
                 window.desk.do(edits.add_text("p", "First"))
-                window.desk._dates_kept._find()
+                window.desk.dates_kept._find()
                 settle()
             if steps > 2:
                 window.desk.undo()
@@ -231,7 +231,7 @@ class Unschedulable(WindowCase):
         self.addCleanup(put_away, window)
         window.show()
         window.start()
-        self.wait_for(lambda: window.desk._has_no_dates)
+        self.wait_for(lambda: window.desk.first_dates.are_impossible)
         desk = window.desk
         self.assertTrue(desk.do(edits.unlink(desk.plan, [("b", "a", "FS")])))
         self.assertFalse(desk.is_computed, "the other loop is still there")

@@ -376,7 +376,7 @@ class Around(Reading):
             self.desk.do(edits.rename(self.desk.plan, draw, "Drawn"))
             self.assertIs(self.desk.plan, before)
             self.assertIn("as soon as they are", self.said())
-            self.desk.compute()
+            self.desk.first_dates.compute()
             self.wait_for(lambda: self.desk.plan is not before and self.desk.plan.tasks[draw].name == "Drawn")
         self.assertEqual(self.desk.plan.tasks[draw].minutes, 5 * DAY)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import gc
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
@@ -14,6 +13,7 @@ from hexapod.desktop.models.background import in_background
 from hexapod.desktop.models.columns import Columns
 from hexapod.desktop.models.dates_kept import DatesKept
 from hexapod.desktop.models.file_check import FileCheck
+from hexapod.desktop.models.first_dates import FirstDates
 from hexapod.desktop.models.gap import RowGap
 from hexapod.desktop.models.guard import Guard
 from hexapod.desktop.models.levelling import Levelling
@@ -37,8 +37,6 @@ from hexapod.query.views import Finished
 from hexapod.schedule.schedule import Dates, Schedule, computed_dates
 from hexapod.session import Applied, Session
 from hexapod.store.history import HistoryRow
-from hexapod.system.children import start_python
-from hexapod.system.kernels import are_compiled
 from hexapod.worktime.calendars import Window, find_calendar, units_of
 from hexapod.worktime.days import days_of
 from hexapod.worktime.lengths import USUAL, Units, format_length
@@ -47,7 +45,6 @@ if TYPE_CHECKING:
     from hexapod.scenarios import ScenarioSession
 
 MOVED_SHOWN = 5000  # milliseconds for which rows show by how much they moved
-COMPILING = "Calculations are being made ready, once on this machine: about a minute. Typing works meanwhile."
 
 
 class Desk(Works, QObject):
@@ -92,14 +89,13 @@ class Desk(Works, QObject):
         self.ghost: Schedule | None = None
         self.previews = Previews(self)
         self._counts = Counts(self)
-        self._has_no_dates = False  # a loop of links, or a calendar that never works
-        self._waiting: list[Edit] = []  # edits of a large plan whose dates are not computed yet
+        self.first_dates = FirstDates(self)
         self.staging = Staging(self)
         self.last: Applied | None = None
         self.moved: dict[str, tuple[int, int]] = {}
         self._fade = QTimer(self, singleShot=True, interval=MOVED_SHOWN)
         self._fade.timeout.connect(self._forget_moved)
-        self._dates_kept = DatesKept(self)
+        self.dates_kept = DatesKept(self)
         self._file_check = FileCheck(self)
         self.listen_to(session)
         self.on_show.search()
@@ -111,13 +107,11 @@ class Desk(Works, QObject):
         with contextlib.ExitStack() as steps:
             steps.callback(self.home.close)
             steps.callback(self.on_show.keep)
-            steps.callback(self._dates_kept.finish)
+            steps.callback(self.dates_kept.finish)
             steps.callback(self._file_check.finish)
             steps.callback(self.levelling.stop)
             steps.callback(self.stop_works)
-            for edit in self._waiting:  # nothing that a person entered is lost
-                with contextlib.suppress(HexapodError):
-                    self.session.apply(edit)
+            self.first_dates.finish()
 
     # Plan and scenarios
 
@@ -259,10 +253,7 @@ class Desk(Works, QObject):
     def attempt(self, edit: Edit) -> Applied | None:
         """Carry out an edit; a ``HexapodError`` is the caller's to show. None if it waits to be looked at."""
         self._refuse_in_the_past()
-        is_soon = self.session.has_kernels and not self._has_no_dates
-        if not self.is_computed and is_soon and len(self.plan.tasks) > AT_ONCE:
-            self._waiting.append(edit)
-            self.told.emit("The dates are being computed; this is done as soon as they are.", "", False)
+        if self.first_dates.hold(edit):
             return None
         if self.staging.asks_first and self.is_computed:
             self.staging.show(edit)
@@ -408,59 +399,7 @@ class Desk(Works, QObject):
 
     # Being told
 
-    def compute(self) -> None:
-        """Compute the dates without blocking; what the file remembered is shown until then, links as soon as they are
-        read."""
-        if are_compiled():
-            self._compute()
-        else:
-            self._compile_first()
-
-    def _compute(self) -> None:
-        if not self.plan.is_whole:
-            in_background(self, lambda: self.session.plan, lambda _: self._show_links(), self._tell_error)
-
-        def done(_: object) -> None:
-            gc.freeze()  # what a large plan is made of stays: looking through it again and again would cost frames
-            self.on_show.on_computed()
-            self.computed.emit()
-            waiting, self._waiting = self._waiting, []
-            for edit in waiting:
-                self.do(edit)
-            self._dates_kept.later()
-
-        def failed(error: Exception) -> None:
-            """The plan has no dates, but it can be mended: edits wait for nothing then."""
-            self._has_no_dates = True
-            self._tell_error(error)
-            waiting, self._waiting = self._waiting, []
-            for edit in waiting:
-                self.do(edit)
-
-        in_background(self, lambda: self.session.compute().shown(), done, failed)
-
-    def _compile_first(self) -> None:
-        """The first start on a machine: the kernels are compiled by another process; typing goes on meanwhile."""
-        self.session.has_kernels = False
-        self.told.emit(COMPILING, "", False)
-
-        def compile_what_dates_need() -> None:
-            for part in ("passes", "load"):
-                start_python("hexapod", "warm", "--part", part).communicate()
-
-        def go_on(_: object) -> None:
-            self.session.has_kernels = True
-            self.told.emit("The calculations are ready.", "", False)
-            self._compute()
-            in_background(self, lambda: start_python("hexapod", "warm").communicate(), lambda _: None, self._tell_error)
-
-        in_background(self, compile_what_dates_need, go_on, go_on)
-
-    def _show_links(self) -> None:
-        self.looks.changed.emit()
-        self.selection_changed.emit()
-
-    def _tell_error(self, error: Exception) -> None:
+    def tell_error(self, error: Exception) -> None:
         self.told.emit(str(error), "trouble", False)
 
     def _on_applied(self, applied: Applied) -> None:
@@ -482,7 +421,7 @@ class Desk(Works, QObject):
             self.on_show.on_applied(applied.changes)
         self.changed.emit(applied)
         self._fade.start()
-        self._dates_kept.later()
+        self.dates_kept.later()
 
     def _forget_moved(self) -> None:
         self.moved = {}
