@@ -79,5 +79,5 @@ def parser() -> argparse.ArgumentParser:
     menu = command("install-desktop", "menu entry, icon and file type for this user", file=False)
     menu.add_argument("--remove", action="store_true", help="take them away again")
     warm = command("warm", "compile the kernels, so that the first start is quick", file=False)
-    warm.add_argument("--part", choices=("passes", "levelling", "shop", "load", "rounds"), help="some of them only")
+    warm.add_argument("--part", choices=("passes", "load", "placing", "search", "rounds"), help="some of them only")
     return made

@@ -414,8 +414,11 @@ def run_rounds(
             for r in range(rounds):
                 if block + r < kept:
                     lengths[i, block + r] = drawn[i, r]
-        projects[:, block : block + rounds] = ends[:, :rounds]
-        whether[:, block : block + rounds] = happened[:, :rounds]
+        for r in range(rounds):
+            for p in range(len(projects)):
+                projects[p, block + r] = ends[p, r]
+            for i in range(len(whether)):
+                whether[i, block + r] = happened[i, r]
 
 
 @njit(cache=True, nogil=True)

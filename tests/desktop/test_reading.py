@@ -369,7 +369,7 @@ class Around(Reading):
 
     def test_edits_made_before_the_dates_are_there_wait_for_them(self) -> None:
         session, draw = self.desk.session, self.id_of("Draw")
-        with patch("hexapod.desktop.models.desk.AT_ONCE", 0):
+        with patch("hexapod.desktop.models.first_dates.AT_ONCE", 0):
             session.schedule = session.schedule.remembered()
             before = self.desk.plan
             self.desk.do(edits.set_durations(self.desk.plan, [draw], 5 * DAY))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from hexapod.staffing.widening import copied
 from hexapod.system.compiler import njit
 from hexapod.worktime.arithmetic import advance, begin_of, end_of, interval_at, next_working
 from hexapod.worktime.calendars import CalendarPool, Ints
@@ -136,5 +137,5 @@ def _replace(values: Ints, begin: int, end: int, size: int, by: Ints) -> int:
     elif shift < 0:
         for i in range(end, size):
             values[i + shift] = values[i]
-    values[begin : begin + len(by)] = by
+    copied(by, values, begin)
     return size + shift

@@ -14,6 +14,7 @@ from hexapod.schedule.codes import CLOSE as CLOSE_ARC
 from hexapod.schedule.codes import FF, FS, SF
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.kinds import CLOSE, GATE, SPAN
+from hexapod.staffing.widening import copied
 from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
@@ -258,7 +259,7 @@ def listed(grid: Grid, wanted: Ints, order: Ints) -> None:
             if place[source[a]] > place[k]:
                 is_in_order = False
     if is_in_order:
-        order[:] = by_key
+        copied(by_key, order)
         return
     placed = np.zeros(n, dtype=np.int64)
     stack = np.empty(n, dtype=np.int64)

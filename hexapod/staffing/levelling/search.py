@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.scheme import FAR, WEIGHT, backward, forward, listed
+from hexapod.staffing.widening import copied
 from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
@@ -70,7 +71,8 @@ def improved(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wi
     s, f = np.empty(n, dtype=np.int64), np.empty(n, dtype=np.int64)
     for _ in range(6):
         listed(grid, finish, back)
-        late_start[:], late_finish[:] = start, finish
+        copied(start, late_start)
+        copied(finish, late_finish)
         if not backward(grid, back, level, late_start, late_finish, finish.max()):
             break
         listed(grid, late_start, again)
@@ -79,7 +81,8 @@ def improved(grid: Grid, order: Ints, level: Ints, start: Ints, finish: Ints, wi
             break
         gained = cost // WEIGHT > c // WEIGHT
         excess, cost = e, c
-        start[:], finish[:] = s, f
+        copied(s, start)
+        copied(f, finish)
         listed(grid, start, order)
         if not gained:
             break
@@ -162,8 +165,8 @@ def evolve(grid: Grid, population: Population, level: Ints, children: int, withi
             if best[0] != excess or cost // WEIGHT < best[1] // WEIGHT:
                 age[0] = 0
             best[0], best[1] = excess, cost
-            population.best_order[:] = child
-            population.best_start[:] = start
+            copied(child, population.best_order)
+            copied(start, population.best_start)
         p, q = int(next_random(state) * size), int(next_random(state) * size)
         loser = p if _better(excesses[q], costs[q], excesses[p], costs[p]) else q
         is_new = True
@@ -172,7 +175,7 @@ def evolve(grid: Grid, population: Population, level: Ints, children: int, withi
                 is_new = False
         if anew >= 0 or (is_new and not _better(excesses[loser], costs[loser], excess, cost)):
             into = anew if anew >= 0 else loser
-            orders[into] = child
+            copied(child, orders[into])
             excesses[into], costs[into] = excess, cost
         if age[0] > STALE * size:
             age[0], age[2] = 0, 0
@@ -186,7 +189,7 @@ def _strew_member(grid: Grid, population: Population, m: int, order: Ints) -> No
     first rule, as if nothing had been found yet."""
     is_fresh = population.age[1] % 2 == 0
     if m % 4 == 0 and not is_fresh:
-        order[:] = population.orders[m]
+        copied(population.orders[m], order)
         return
     centre = population.wish if is_fresh else population.best_start
     length = float(centre.max() - centre.min()) + 1.0
@@ -221,5 +224,6 @@ def begin(grid: Grid, wishes: list[Ints], level: Ints, within: bool, seed: int, 
         excess[m], costs[m] = improved(grid, orders[m], level, start, finish, within)
         if _better(int(excess[m]), int(costs[m]), int(best[0]), int(best[1])):
             best[:] = excess[m], costs[m]
-            found.best_order[:], found.best_start[:] = orders[m], start
+            copied(orders[m], found.best_order)
+            copied(start, found.best_start)
     return found

@@ -18,6 +18,7 @@ from hexapod.schedule.codes import GATE as GATE_ARC
 from hexapod.staffing.levelling.grid import Grid
 from hexapod.staffing.levelling.kinds import SPAN
 from hexapod.staffing.levelling.search import Random, next_random
+from hexapod.staffing.widening import copied
 from hexapod.system.compiler import njit
 from hexapod.worktime.calendars import Ints
 
@@ -360,7 +361,7 @@ def rearrange(grid: Grid, shop: Shop, moves: int, enough: int) -> int:
         finish = _measure(grid, shop, order)
         if 0 <= finish < best[0]:
             best[0] = finish
-            shop.best_start[:] = shop.head
+            copied(shop.head, shop.best_start)
             made[1] = 0
             _keep(shop, finish)
         if best[0] <= enough:
@@ -386,5 +387,5 @@ def _keep(shop: Shop, finish: int) -> None:
     for e in range(len(shop.elite_finish)):
         if shop.elite_finish[e] > shop.elite_finish[worst]:
             worst = e
-    shop.elite[worst] = shop.head
+    copied(shop.head, shop.elite[worst])
     shop.elite_finish[worst] = finish
