@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from hexapod.errors import CannotSchedule
 from hexapod.plan import edits
 from hexapod.plan.kinds import KINDS
+from hexapod.plan.outline import outline_order
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Assignment, Limit, LimitKind, Resource
 from hexapod.schedule.engine import schedule
@@ -116,6 +117,9 @@ class Levelling(unittest.TestCase):
                 if resource not in too_much:
                     self.assertFalse(minutes, resource)
             self._is_the_schedule_of_its_holds(plan, proposal)
+            place = {task: i for i, task in enumerate(outline_order(plan))}
+            told = [(move.after, place[move.task]) for move in proposal.moves]
+            self.assertEqual(told, sorted(told), "moves are told by their start, then as in the outline")
             assert proposal.finish_after is not None and proposal.lower_bound is not None
             self.assertLessEqual(proposal.lower_bound, proposal.finish_after)
 

@@ -102,14 +102,19 @@ def ground_of(free: Schedule, demand: Demand, movable: Ints, within_float: bool,
     rests = of_rests(free, lags)
     asks = _asks(free, demand, scope, rests)
     latest = free.late_start if within_float else np.full(len(free.late_start), END, dtype=np.int64)
-    outline = network.slots.of_tasks(outline_order(network.plan))
-    rank = np.zeros(network.size, dtype=np.int64)
-    rank[outline] = np.arange(len(outline))
     layout = _layout(rests, lags, movable, latest, asks, demand.capacity)
     return Ground(
         network, rests, free.late_start, movable, lags, layout.lag_calendars, demand.capacity, within_float,
-        rank, layout,
+        outline_places(network), layout,
     )  # fmt: skip
+
+
+def outline_places(network: Network) -> Ints:
+    """By slot, the place in the outline."""
+    outline = network.slots.of_tasks(outline_order(network.plan))
+    found = np.zeros(network.size, dtype=np.int64)
+    found[outline] = np.arange(len(outline))
+    return found
 
 
 def _asks(free: Schedule, demand: Demand, scope: Scope, rests: Network) -> Ints:

@@ -29,7 +29,15 @@ from hexapod.staffing.demand import Demand
 from hexapod.staffing.levelling.bound import Bound, lower_bound, of_path
 from hexapod.staffing.levelling.improving import Improver, SearchBudget
 from hexapod.staffing.levelling.parts import Part, parted, parting
-from hexapod.staffing.levelling.placing import Ground, Scope, ground_of, movable_tasks, place_all, urgency_of
+from hexapod.staffing.levelling.placing import (
+    Ground,
+    Scope,
+    ground_of,
+    movable_tasks,
+    outline_places,
+    place_all,
+    urgency_of,
+)
 from hexapod.staffing.levelling.serial import PlacedNodes, work_following
 from hexapod.staffing.overloads import Overloads, overloads
 from hexapod.worktime.calendars import Ints
@@ -140,7 +148,7 @@ def level(
             return _nothing(now, before, bound, within_float, scope, made, movable)
         if best.left and bound is not None and bound.at > best.last_finish:
             bound = of_path(min(free.last_finish or 0, best.last_finish))  # what is left over breaks the other argument
-        return _proposal(now, demand, before, best, bound, within_float, scope, made)
+        return _proposal(now, demand, before, best, bound, within_float, scope, made, ground.rank)
 
     few = len(ground.asking) <= LIST_LIMIT
     effort = SearchBudget(seconds, steps, seed, is_stopped, beside)
@@ -216,7 +224,7 @@ def without(now: Schedule, proposal: Proposal, left_out: Collection[str]) -> Pro
     after = _held(now, holds)
     known = {m.task: m for m in proposal.moves}
     moves = []
-    for i in _moved(now, after):
+    for i in _moved(now, after, outline_places(network)).tolist():
         task = network.slots.tasks[i]
         reason = known.get(task)
         argued = (reason.resource, reason.gives_way_to) if reason is not None and task in holds else (None, None)
@@ -250,13 +258,12 @@ def _to_hold(plan: Plan, holds: Mapping[str, int]) -> Changes:
     return Changes(tasks=tuple((plan.tasks[t], replace(plan.tasks[t], hold=hold)) for t, hold in holds.items()))
 
 
-def _moved(now: Schedule, after: Schedule) -> list[int]:
-    """Slots of the leaves that start at another moment, the first start first."""
-    network = now.network
-    leaves = np.flatnonzero(network.structure.leaf)
+def _moved(now: Schedule, after: Schedule, place: Ints) -> Ints:
+    """Slots of the leaves that start at another moment, by their new start, then by their ``place`` in the outline."""
+    leaves = np.flatnonzero(now.network.structure.leaf)
     moved = leaves[now.start[leaves] != after.start[leaves]]
-    names = map(network.slots.tasks[:].__getitem__, moved.tolist())
-    return [slot for _, _, slot in sorted(zip(after.start[moved].tolist(), names, moved.tolist(), strict=True))]
+    found: Ints = moved[np.lexsort((place[moved], after.start[moved]))]
+    return found
 
 
 def _with_holds(network: Network, holds: Ints) -> Network:
@@ -292,6 +299,7 @@ def _proposal(
     within_float: bool,
     scope: Scope,
     made: int,
+    place: Ints,
 ) -> Proposal:
     network = now.network
     plan, ids, placed = network.plan, network.slots.tasks[:], best.placed
@@ -303,7 +311,7 @@ def _proposal(
     after = dataclasses.replace(
         after, network=dataclasses.replace(after.network, plan=_to_hold(plan, holds).applied_to(plan))
     )
-    at = np.array(_moved(now, after), dtype=np.int64)
+    at = _moved(now, after, place)
     slots, *columns, waits_for, gives_way_to = (
         column.tolist()
         for column in (
