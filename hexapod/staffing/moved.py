@@ -28,5 +28,8 @@ def moved(now: Schedule, before: Schedule) -> NDArray[np.bool_] | None:
         (new_tasks.crew, old_tasks.crew),
         (network.structure.leaf, old.structure.leaf),
     )
-    found: NDArray[np.bool_] = np.any([a[:size] != b[:size] for a, b in columns], axis=0)
+    found = np.zeros(size, dtype=bool)
+    for a, b in columns:
+        if a is not b:  # what an edit did not touch is shared
+            found |= a[:size] != b[:size]
     return found

@@ -94,7 +94,7 @@ class Overloads(Sequence[Overload]):
         columns = np.concatenate((self.columns[:, kept], by.columns), axis=1)
         first = np.concatenate((self.into[:-1][kept], by.into[:-1] + len(self.slots)))
         count = np.concatenate((np.diff(self.into)[kept], np.diff(by.into)))
-        order = np.lexsort((columns[1], columns[0]))
+        order = np.argsort(columns[0], kind="stable")  # those of one resource are by time already
         into = np.concatenate(([0], np.cumsum(count[order])))
         places = np.repeat(first[order] - into[:-1], count[order]) + np.arange(into[-1])
         slots = np.concatenate((self.slots, by.slots))[places]
