@@ -92,7 +92,7 @@ from hexapod.plan.records import (
     Stage,
     Task,
 )
-from hexapod.plan.validity import InvalidRecord, check_whole
+from hexapod.plan.validity import InvalidRecord, broken_records
 from hexapod.system import budgets
 from hexapod.system.budgets import within
 
@@ -115,10 +115,9 @@ def read_plan(data: bytes) -> Plan:
     records = _records(document)
     plan = Plan.of(chain.from_iterable(records.values()))
     _refuse_twins(records, plan)
-    try:
-        check_whole(plan)
-    except InvalidRecord as error:
-        raise Misplaced(_place_of(records, error.kind, error.key), _one_line(str(error))) from None
+    broken = broken_records(plan)
+    if broken:
+        raise _first_mistake(records, broken)
     return plan
 
 
@@ -235,9 +234,12 @@ def _refuse_twins(records: Mapping[str, list[Any]], plan: Plan) -> None:
                 raise Misplaced(f"$.{kind}[{i}]", f"“{what}” is there already, at $.{kind}[{first}]")
 
 
-def _place_of(records: Mapping[str, list[Any]], kind: str, key: Any) -> str:
-    """Where the record with a key stands in the document."""
-    return f"$.{kind}[{next(i for i, record in enumerate(records[kind]) if record.key == key)}]"
+def _first_mistake(records: Mapping[str, list[Any]], broken: list[InvalidRecord]) -> Misplaced:
+    """Of the first kind that has any the one that comes first in the document."""
+    kind = broken[0].kind
+    place = {record.key: i for i, record in enumerate(records[kind])}
+    first = min((error for error in broken if error.kind == kind), key=lambda error: place[error.key])
+    return Misplaced(f"$.{kind}[{place[first.key]}]", _one_line(str(first)))
 
 
 def _field(field: FieldEntry, place: str, rank: str) -> Field:

@@ -121,7 +121,8 @@ def _broken(plan: Plan) -> Iterator[InvalidRecord]:
             sentence = trouble(plan, record)
             if sentence:
                 yield InvalidRecord(kind, record.key, sentence)
-    yield from itertools.islice(_same_initials(plan, plan.resources.values()), 1)  # the other one may keep them
+    latest_first = reversed(plan.resources_in_order())
+    yield from itertools.islice(_same_initials(plan, latest_first), 1)  # the other one may keep them
 
 
 def _trouble(plan: Plan, record: Any, kind: str) -> str | None:
@@ -293,7 +294,7 @@ def resource_trouble(resource: Resource) -> str | None:
 def _same_initials(plan: Plan, about: Iterable[Resource]) -> Iterator[InvalidRecord]:
     """Which of some resources have initials that another one has."""
     holders: dict[str, list[Resource]] = {}
-    for resource in plan.resources.values():
+    for resource in plan.resources_in_order():
         if resource.initials:
             holders.setdefault(resource.initials.casefold(), []).append(resource)
     for resource in about:

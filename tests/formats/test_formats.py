@@ -101,6 +101,15 @@ class PlanJson(unittest.TestCase):
                 read_plan(data)
             self.assertNotIn("\n", str(caught.exception))
 
+    def test_of_many_mistakes_the_first_in_the_document_is_named(self) -> None:
+        bad = [{"id": f"t{i}", "project": "p", "duration": -1} for i in range(40)]
+        parts = {"tasks": [{"id": "a", "project": "p"}, *bad], "resources": [{"id": "r", "capacity": -1}]}
+        with self.assertRaisesRegex(BadFile, r"\$\.tasks\[1\]: .*“t0”"):
+            read_plan(json.dumps(document(**parts)).encode())
+        people = [{"id": f"r{i}", "initials": "AB"} for i in range(9)]
+        with self.assertRaisesRegex(BadFile, r"\$\.resources\[8\]: “r0” already has the initials AB"):
+            read_plan(json.dumps(document(resources=people)).encode())
+
     def test_hostile_bytes(self) -> None:
         for data in (
             b"",
