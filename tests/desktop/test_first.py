@@ -112,8 +112,8 @@ class FirstStartOnAMachine(unittest.TestCase):
         self.addCleanup(done.set)
         child = SimpleNamespace(communicate=done.wait)
         with (
-            patch("hexapod.desktop.models.desk.are_compiled", return_value=False),
-            patch("hexapod.desktop.models.desk.start_python", return_value=child) as started,
+            patch("hexapod.desktop.models.first_dates.are_compiled", return_value=False),
+            patch("hexapod.desktop.models.first_dates.start_python", return_value=child) as started,
         ):
             window = Window(Session.create(Path(folder.name) / "Cold.hexapod"), lambda *_: None)
             window.show()
