@@ -324,6 +324,8 @@ FAULTS = (
           "if seldom != _SAID_NOTHING or not", "if not", ("tests.plan.test_screening",)),
     Fault("what is too much over the edge of a period is not counted", "hexapod/staffing/excess.py",
           "    if len(across):", "    if False:", ("tests.staffing.test_load_table",)),
+    Fault("a demand is used that counts in other slots", "hexapod/staffing/demand.py",
+          "            and schedule.network.slots.continues(self.slots)\n", "", ("tests.staffing.test_storm",)),
     Fault("the load of a task that went to another project stays", "hexapod/staffing/load_table.py",
           "np.array_equal(old.rows, rows)", "True", ("tests.staffing.test_load_table",)),
     Fault("a quick look passes a row below itself", "hexapod/plan/screening.py",

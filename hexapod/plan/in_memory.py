@@ -1,15 +1,21 @@
-"""Many records in the order in which they lie in memory."""
+"""Many records at once: in the order in which they lie in memory, and a field of each."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import TypeVar
+from collections.abc import Iterable, Mapping
+from operator import attrgetter
+from typing import Any, TypeVar
 
 import numpy as np
 
 K = TypeVar("K")
 R = TypeVar("R")
 FEW = 1000
+
+
+def values_of(records: Iterable[Any], field: str) -> Iterable[Any]:
+    """A field of each; ``field`` may name one of a field, such as ``type.value``."""
+    return map(attrgetter(field), records)
 
 
 def in_memory_order(records: Mapping[K, R]) -> tuple[list[K], list[R]]:

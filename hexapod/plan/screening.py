@@ -23,6 +23,7 @@ from hexapod.plan.bounds import (
     MOST_UNITS,
     MOST_WORKED,
 )
+from hexapod.plan.in_memory import values_of
 from hexapod.plan.kinds import BUILT_IN_CALENDARS, Kind
 from hexapod.plan.plan import Plan
 from hexapod.plan.priorities import FIRST, LAST
@@ -48,7 +49,7 @@ def is_complete(plan: Plan, kind: Kind, records: Sequence[Any]) -> bool:
 
 def _named(records: Sequence[Any], field: str, but: Iterable[str]) -> set[Any]:
     """What records name in a field, which holds one key, or several, or None."""
-    found: set[Any] = set(map(attrgetter(field), records))
+    found: set[Any] = set(values_of(records, field))
     for several in [each for each in found if isinstance(each, tuple)]:
         found.discard(several)
         found.update(several)
@@ -67,14 +68,13 @@ _NAMED: dict[tuple[str, str], Callable[[Plan], Iterable[str]]] = {
 
 
 def _tasks(plan: Plan, tasks: Sequence[Task]) -> Sequence[Task]:
-    get = _Column(tasks)
     are_usual = (
-        get.longest("name") <= LONGEST_NAME
-        and get.longest("notes") <= LONGEST_TEXT
-        and get.within("minutes", 0, LONGEST)
-        and get.within("hold", 0, LONGEST)
-        and set(map(attrgetter("priority"), tasks)) <= set(range(FIRST, LAST + 1))
-        and get.within("percent", 0, 100)
+        _longest(tasks, "name") <= LONGEST_NAME
+        and _longest(tasks, "notes") <= LONGEST_TEXT
+        and _within(tasks, "minutes", 0, LONGEST)
+        and _within(tasks, "hold", 0, LONGEST)
+        and set(values_of(tasks, "priority")) <= set(range(FIRST, LAST + 1))
+        and _within(tasks, "percent", 0, 100)
         and _all_hang_together(plan)
     )
     if not are_usual:
@@ -114,12 +114,11 @@ def _all_hang_together(plan: Plan) -> bool:
 
 
 def _links(plan: Plan, links: Sequence[Link]) -> Sequence[Link]:
-    get = _Column(links)
     are_usual = (
-        not any(map(eq, get.values("predecessor"), get.values("successor")))
-        and get.within("lag", -LONGEST, LONGEST)
-        and get.within("lag_percent", -MOST_PERCENT, MOST_PERCENT)
-        and get.within("gap_kept", 0, LONGEST)
+        not any(map(eq, values_of(links, "predecessor"), values_of(links, "successor")))
+        and _within(links, "lag", -LONGEST, LONGEST)
+        and _within(links, "lag_percent", -MOST_PERCENT, MOST_PERCENT)
+        and _within(links, "gap_kept", 0, LONGEST)
         and not any(lag and percent for lag, percent in set(map(attrgetter("lag", "lag_percent"), links)))
     )
     if not are_usual:
@@ -129,7 +128,7 @@ def _links(plan: Plan, links: Sequence[Link]) -> Sequence[Link]:
 
 
 def _assignments(plan: Plan, assignments: Sequence[Assignment]) -> Sequence[Assignment]:
-    if not _Column(assignments).within("units", LEAST_UNITS, MOST_UNITS):
+    if not _within(assignments, "units", LEAST_UNITS, MOST_UNITS):
         return assignments
     usual = (None, None, None, None)
     seldom = map(attrgetter("hours_a_day", "total", "first_day", "last_day"), assignments)
@@ -137,32 +136,23 @@ def _assignments(plan: Plan, assignments: Sequence[Assignment]) -> Sequence[Assi
 
 
 def _logs(plan: Plan, logs: Sequence[Log]) -> Sequence[Log]:
-    get = _Column(logs)
     are_usual = (
-        get.within("minutes", -MOST_WORKED, MOST_WORKED)
-        and all(get.values("minutes"))
-        and get.within("day", FIRST_TIME // DAY, LAST_TIME // DAY)
-        and get.longest("note") <= LONGEST_TEXT
+        _within(logs, "minutes", -MOST_WORKED, MOST_WORKED)
+        and all(values_of(logs, "minutes"))
+        and _within(logs, "day", FIRST_TIME // DAY, LAST_TIME // DAY)
+        and _longest(logs, "note") <= LONGEST_TEXT
     )
     if not are_usual:
         return logs
     return [log for log in logs if log.percent is not None or log.remaining is not None]
 
 
-class _Column:
-    """A field of many records."""
+def _within(records: Sequence[Any], field: str, least: float, most: float) -> bool:
+    return all(math.isfinite(v) and least <= v <= most for v in set(values_of(records, field)))
 
-    def __init__(self, records: Sequence[Any]) -> None:
-        self._records = records
 
-    def values(self, field: str) -> Iterable[Any]:
-        return map(attrgetter(field), self._records)
-
-    def within(self, field: str, least: float, most: float) -> bool:
-        return all(math.isfinite(v) and least <= v <= most for v in set(self.values(field)))
-
-    def longest(self, field: str) -> int:
-        return max(map(len, self.values(field)))
+def _longest(records: Sequence[Any], field: str) -> int:
+    return max(map(len, values_of(records, field)))
 
 
 _LOOKS: dict[str, Callable[[Plan, Any], Sequence[Any]]] = {

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from itertools import repeat
-from operator import attrgetter, is_
+from operator import is_
 from typing import Any, TypeVar
 
 import numpy as np
 
+from hexapod.plan.in_memory import values_of
 from hexapod.plan.plan import Plan
 from hexapod.plan.records import Gap, LimitKind, Link, OutOfOrder, Task, TaskKind
 from hexapod.schedule.arrays import GAPS, LAGS_ON, LINK_TYPES, PERCENT, LinkArrays, Slots, TaskArrays
@@ -60,26 +61,25 @@ def task_rows(
     """The columns of some tasks, one entry each, in their order."""
     index = {p: i for i, p in enumerate(projects)}
     base = {p.id: p.start if p.status_date is None else max(p.start, p.status_date) for p in plan.projects.values()}
-    get = _Column(tasks)
-    project = list(get.values("project"))
-    worked = list(map(times.__getitem__, get.values("id")))
+    project = list(values_of(tasks, "project"))
+    worked = list(map(times.__getitem__, values_of(tasks, "id")))
     never, forever = np.full(len(tasks), NEVER), np.full(len(tasks), FOREVER)
     rows = TaskArrays(
         alive=np.ones(len(tasks), dtype=np.int64),
-        parent=_ints(map(slots.of_task.get, get.values("parent"), repeat(-1))),  # no task is called None
+        parent=_ints(map(slots.of_task.get, values_of(tasks, "parent"), repeat(-1))),  # no task is called None
         project=_ints(map(index.__getitem__, project)),
-        calendar=_ints(map(timing.index.__getitem__, map(attrgetter("own"), worked))),
-        crew=_ints(map(timing.crews.__getitem__, map(attrgetter("crew"), worked))),
-        duration=_ints(get.values("minutes")),
-        hold=_ints(get.values("hold")),
+        calendar=_ints(map(timing.index.__getitem__, values_of(worked, "own"))),
+        crew=_ints(map(timing.crews.__getitem__, values_of(worked, "crew"))),
+        duration=_ints(values_of(tasks, "minutes")),
+        hold=_ints(values_of(tasks, "hold")),
         base=_ints(map(base.__getitem__, project)),
         start_from=never,
         finish_from=never.copy(),
         start_until=forever,
         finish_until=forever.copy(),
-        span=_ints(map(is_, get.values("kind"), repeat(TaskKind.SPAN))),
-        late=_ints(get.values("as_late_as_possible")),
-        percent=get.parts("percent", MILLION),
+        span=_ints(map(is_, values_of(tasks, "kind"), repeat(TaskKind.SPAN))),
+        late=_ints(values_of(tasks, "as_late_as_possible")),
+        percent=_parts(values_of(tasks, "percent"), MILLION),
         target=_ints(FOREVER if t.target is None else t.target for t in tasks),
         effort=_ints(effort_of_task(plan, t) if t.effort or t.id in plan.assigned else 0 for t in tasks),
         progress=np.zeros(len(tasks), dtype=np.int64),
@@ -143,38 +143,28 @@ def link_rows(
     links: Sequence[Link], plan: Plan, slots: Slots, projects: Sequence[str], tasks: TaskArrays
 ) -> LinkArrays:
     """The columns of some links, one entry each, in their order."""
-    get = _Column(links)
-    successor = _ints(map(slots.of_task.__getitem__, get.values("successor")))
+    successor = _ints(map(slots.of_task.__getitem__, values_of(links, "successor")))
     gaps = _ints(GAPS[plan.projects[p].gap] for p in projects)[tasks.project[successor]]
-    for i, gap in enumerate(get.values("gap")):
+    for i, gap in enumerate(values_of(links, "gap")):
         if gap is not None:
             gaps[i] = GAPS[gap]
     return LinkArrays(
         alive=np.ones(len(links), dtype=np.int64),
-        predecessor=_ints(map(slots.of_task.__getitem__, get.values("predecessor"))),
+        predecessor=_ints(map(slots.of_task.__getitem__, values_of(links, "predecessor"))),
         successor=successor,
-        type=_ints(map(LINK_TYPES.__getitem__, get.values("type._value_"))),  # the quick way to the plain text
-        lag=_ints(get.values("lag")),
-        lag_on=_ints(map(_LAGS_ON.__getitem__, get.values("lag_on._value_"))),
-        percent=get.parts("lag_percent", PERCENT),
+        type=_ints(map(LINK_TYPES.__getitem__, values_of(links, "type._value_"))),  # the quick way to the plain text
+        lag=_ints(values_of(links, "lag")),
+        lag_on=_ints(map(_LAGS_ON.__getitem__, values_of(links, "lag_on._value_"))),
+        percent=_parts(values_of(links, "lag_percent"), PERCENT),
         gap=gaps,
-        kept=np.where(gaps == GAPS[Gap.KEEP], _ints(get.values("gap_kept")), 0),
+        kept=np.where(gaps == GAPS[Gap.KEEP], _ints(values_of(links, "gap_kept")), 0),
     )
 
 
-class _Column:
-    """A field of many records."""
-
-    def __init__(self, records: Sequence[Any]) -> None:
-        self._records = records
-
-    def values(self, field: str) -> Iterable[Any]:
-        return map(attrgetter(field), self._records)
-
-    def parts(self, field: str, of_one: int) -> Ints:
-        """Whole parts, so many to one."""
-        values = np.fromiter(self.values(field), dtype=np.float64, count=len(self._records))
-        return np.rint(values * of_one).astype(np.int64)
+def _parts(values: Iterable[float], of_one: int) -> Ints:
+    """Whole parts, so many to one."""
+    found: Ints = np.rint(np.array(list(values), dtype=np.float64) * of_one).astype(np.int64)
+    return found
 
 
 def _ints(values: Iterable[Any]) -> Ints:

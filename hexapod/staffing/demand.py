@@ -59,7 +59,7 @@ class Demand:
     @staticmethod
     def of(schedule: Schedule, plan: Plan, before: Demand | None = None) -> Demand:
         """The demand of a plan; ``before`` is used again if nothing in it changed."""
-        if before is not None and before.is_still_of(plan) and schedule.network.slots.continues(before.slots):
+        if before is not None and before.is_still_of(schedule, plan):
             return before
         resources = tuple(r.id for r in plan.resources_in_order() if r.kind is not ResourceKind.MATERIAL)
         role_of = {m: r for r in resources for m in pooled(plan, r)}
@@ -74,17 +74,19 @@ class Demand:
     @staticmethod
     def of_resources(schedule: Schedule, plan: Plan, resources: Collection[str], known: Demand | None = None) -> Demand:
         """The demand for some resources, or that of all where it is ``known``."""
-        if known is not None and known.is_still_of(plan) and set(resources) <= set(known.resources):
+        if known is not None and known.is_still_of(schedule, plan) and set(resources) <= set(known.resources):
             return known
         mine = [plan.assignments[(t, r)] for r in resources for t in plan.used_by.get(r, ())]
         return Demand.of_assignments(schedule, plan, mine)
 
-    def is_still_of(self, plan: Plan) -> bool:
-        """Whether a plan makes the same demand. Hours a day depend on calendars: with them it counts as another."""
+    def is_still_of(self, schedule: Schedule, plan: Plan) -> bool:
+        """Whether a plan makes the same demand of the same slots. Hours a day depend on calendars: with
+        them it counts as another."""
         same = (
             self.assignments is plan.assignments
             and self.pool_of_resources is plan.resources
             and self.held == _on_hold(plan)
+            and schedule.network.slots.continues(self.slots)
         )
         return same and not self.has_hours_a_day
 

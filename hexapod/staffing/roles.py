@@ -135,14 +135,14 @@ def remedies(schedule: Schedule, plan: Plan, demand: Demand, table: RoleTable, r
 
 
 def _helpers(schedule: Schedule, plan: Plan, demand: Demand, role: str, edges: Ints) -> tuple[Helper, ...]:
-    bookings = Bookings.of(schedule, plan, demand, edges)
+    others = [r.id for r in plan.resources_in_order() if r.role != role and role in r.roles]
+    bookings = Bookings.of(schedule, plan, demand, edges, others)
     found = []
-    for other in plan.resources_in_order():
-        if other.role != role and role in other.roles:
-            capacity = int(capacity_by_period(schedule, plan, other.id, edges)[0])
-            free = (capacity - int(bookings.claimed(other.id)[0])) / HOUR
-            if free > 0:
-                found.append(Helper(other.id, free))
+    for other in others:
+        capacity = int(capacity_by_period(schedule, plan, other, edges)[0])
+        free = (capacity - int(bookings.claimed(other)[0])) / HOUR
+        if free > 0:
+            found.append(Helper(other, free))
     return tuple(sorted(found, key=lambda h: (-h.free, h.resource)))
 
 

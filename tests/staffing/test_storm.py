@@ -22,6 +22,7 @@ from hexapod.plan.plan import Plan
 from hexapod.plan.ranks import ranks_between
 from hexapod.plan.records import Assignment, Held, Resource, ResourceKind
 from hexapod.plan.validity import check_whole
+from hexapod.schedule.engine import schedule
 from hexapod.schedule.schedule import Schedule
 from hexapod.session import Session
 from hexapod.staffing.board import lanes
@@ -124,7 +125,8 @@ class Storm(unittest.TestCase):
             self.assertEqual(
                 candidates(now, plan, resource, begin, end), candidates(now, plan, resource, begin, end, demand)
             )
-        for known in (None, demand):
+        of_other_slots = Demand.of(schedule(plan), plan)  # it must not be used
+        for known in (None, demand, of_other_slots):
             together = {s.task: s.minutes for s in shares_of(now, plan, members, begin, end, known)}
             self.assertEqual(together.keys(), each.keys())
             for task, minutes in together.items():

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
@@ -14,6 +16,9 @@ from hexapod.desktop.staff.periods import long_name
 from hexapod.desktop.strip.periods import hours
 from hexapod.plan.records import ResourceKind
 from hexapod.staffing.capacity import PARTS
+
+if TYPE_CHECKING:
+    from hexapod.staffing.demand import Demand
 
 MOST_TASKS, MOST_CANDIDATES = 40, 6
 
@@ -35,10 +40,12 @@ class Behind(Below):
         return item.widget() if item is not None else None
 
     def refresh(self) -> None:
+        grid, row, counted = self._grid, self._grid.current, self._desk.load
+        if counted is not None and counted.schedule is not self._desk.schedule:
+            return  # it is being counted; the grid tells when it is there
         clear(self.lines)
         clear(self.more)
-        grid, row = self._grid, self._grid.current
-        if grid.table is None or row is None or self._desk.load is None:
+        if grid.table is None or row is None or counted is None:
             self.say("", "")
             return
         period = grid.period
@@ -56,12 +63,12 @@ class Behind(Below):
         elif capacity > load:
             said += f": {hours(round(capacity - load, 1))} free"
         self.say(f"{row.title}, {long_name(grid.step, grid.begin_of_period)}", said, is_trouble=row.is_over(period))
-        found = self._list_tasks(row.members)
-        self._list_promises(row.members)
+        found = self._list_tasks(row.members, counted.demand)
+        self._list_promises(row.members, counted.demand)
         if row.resource is not None and row.is_seat:
             self._list_seats(row.resource, found)
         elif row.resource is not None:
-            self._list_candidates(row.resource, is_over=row.is_over(period))
+            self._list_candidates(row.resource, counted.demand, is_over=row.is_over(period))
 
     def _list_seats(self, role: str, tasks: list[str]) -> None:
         from hexapod.staffing.reserved import bounds_of
@@ -78,15 +85,14 @@ class Behind(Below):
             find.clicked.connect(lambda _, k=key: self.seat_asked.emit(*k))
             self.more.addWidget(find)
 
-    def _list_tasks(self, members: tuple[str, ...]) -> list[str]:
+    def _list_tasks(self, members: tuple[str, ...], demand: Demand) -> list[str]:
         from hexapod.staffing.load import shares_of
 
         desk, (begin, end) = self._desk, self._grid.span
-        assert desk.load is not None
         chosen = self._grid.projects
         found = [
             (share.task, share.minutes)
-            for share in shares_of(desk.worked_out, desk.plan, members, begin, end, desk.load.demand)
+            for share in shares_of(desk.worked_out, desk.plan, members, begin, end, demand)
             if chosen is None or desk.plan.tasks[share.task].project in chosen
         ]
         for line, (task_id, share) in enumerate(found[:MOST_TASKS]):
@@ -105,15 +111,14 @@ class Behind(Below):
             self.lines.addWidget(label(f"and {len(found) - MOST_TASKS} more", "small"), MOST_TASKS, 1)
         return [task for task, _ in found]
 
-    def _list_promises(self, members: tuple[str, ...]) -> None:
+    def _list_promises(self, members: tuple[str, ...], demand: Demand) -> None:
         """What projects are promised here against what their tasks ask for."""
         from hexapod.staffing.reserved import Bookings
 
-        desk, load = self._desk, self._desk.load
-        assert load is not None
+        desk = self._desk
         if not any(r.resource in members for r in desk.plan.reservations.values()):
             return
-        booked = Bookings.of(desk.worked_out, desk.plan, load.demand, np.array(self._grid.span), members)
+        booked = Bookings.of(desk.worked_out, desk.plan, demand, np.array(self._grid.span), members)
         promised, asked = booked.reserved[:, :, 0].sum(axis=0), booked.assigned[:, :, 0].sum(axis=0)
         if not promised.any():
             return
@@ -128,14 +133,13 @@ class Behind(Below):
                 text = f"{desk.plan.projects[project].name}  ·  {hours(there)} reserved, {hours(used)} assigned: {said}"
                 self.more.addWidget(label(text, "attention" if gap > 0 else "", wrap=True))
 
-    def _list_candidates(self, resource: str, *, is_over: bool) -> None:
+    def _list_candidates(self, resource: str, demand: Demand, *, is_over: bool) -> None:
         from hexapod.staffing.candidates import candidates
 
         desk, (begin, end) = self._desk, self._grid.span
         if desk.plan.resources[resource].kind in (ResourceKind.PLACE, ResourceKind.MATERIAL):
             return
-        assert desk.load is not None
-        found = candidates(desk.worked_out, desk.plan, resource, begin, end, desk.load.demand)[:MOST_CANDIDATES]
+        found = candidates(desk.worked_out, desk.plan, resource, begin, end, demand)[:MOST_CANDIDATES]
         if not found and not is_over:
             return
         self.more.addWidget(label("Who could take some of it", "value"))
