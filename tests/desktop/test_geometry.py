@@ -89,13 +89,16 @@ class OnTheChart(unittest.TestCase):
                 bars.append(QRectF(at, 5, rng.uniform(3, 120), 14))
                 at = bars[-1].right()
             widths = [rng.uniform(0, 130) for _ in bars]
-            found = g.placed_labels(bars, widths)
+            hollow = [rng.random() < 0.3 for _ in bars]
+            found = g.placed_labels(bars, widths, hollow)
             placed = [(i, box) for i, box in enumerate(found) if box is not None]
             for i, box in placed:
                 self.assertFalse(any(box.intersects(bar) for j, bar in enumerate(bars) if j != i))
                 self.assertFalse(any(box.intersects(other) for j, other in placed if j != i))
             for i, (bar, width) in enumerate(zip(bars, widths, strict=True)):
-                if 0 < width <= bar.width() - 2 * g.LABEL_MARGIN:
+                if hollow[i]:
+                    self.assertFalse(found[i] is not None and found[i].intersects(bar), "behind what is hollow")
+                elif 0 < width <= bar.width() - 2 * g.LABEL_MARGIN:
                     self.assertTrue(bar.contains(found[i]), "inside where there is room")  # type: ignore[arg-type]
 
     def test_the_grip_of_the_done_part_inverts_what_it_says(self) -> None:

@@ -106,16 +106,17 @@ def percent_at(bar: QRectF, x: float, done: DonePart) -> float:
     return float(max(0, min(100, round(percent / step) * step)))
 
 
-def placed_labels(bars: Sequence[QRectF], widths: Sequence[float]) -> list[QRectF | None]:
+def placed_labels(bars: Sequence[QRectF], widths: Sequence[float], hollow: Sequence[bool] = ()) -> list[QRectF | None]:
     """Where the labels of bars on one row go: inside a bar that has room, else behind it; None where neither is free.
 
-    ``bars`` from left to right. No label touches another one, nor a bar that is not its own.
+    ``bars`` from left to right. No label touches another one, nor a bar that is not its own, and none goes into what is
+    ``hollow``, a summary: how far that is done would run through the letters.
     """
     found: list[QRectF | None] = []
     for i, (bar, width) in enumerate(zip(bars, widths, strict=True)):
         if width <= 0:
             found.append(None)
-        elif width + 2 * LABEL_MARGIN <= bar.width():
+        elif width + 2 * LABEL_MARGIN <= bar.width() and not any(hollow[i : i + 1]):
             found.append(QRectF(bar.left() + LABEL_MARGIN, bar.top(), width, bar.height()))
         else:
             box = QRectF(bar.right() + LABEL_MARGIN, bar.top(), width, bar.height())

@@ -18,7 +18,7 @@ def taken(labels: Sequence[str], bars: Sequence[QRectF], hollow: Sequence[bool])
     """From where to where, of the tasks on a row. What is ``hollow``, a summary, links pass under."""
     face = font(8)
     widths = [width_of(face, text) if text else 0.0 for text in labels]
-    for is_hollow, bar, box in zip(hollow, bars, g.placed_labels(bars, widths), strict=True):
+    for is_hollow, bar, box in zip(hollow, bars, g.placed_labels(bars, widths, hollow), strict=True):
         if not is_hollow:
             yield bar.left(), bar.right()
         if box is not None and box.right() > bar.right():

@@ -298,7 +298,8 @@ def _label_room(picture: RowPicture) -> float:
 
 
 def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRectF) -> None:
-    """Who is assigned: inside the bar where there is room, else behind it. Before it, how far it just moved."""
+    """Who is assigned: inside the bar where there is room, else behind it, as behind what stands for a summary. Before
+    it, how far it just moved."""
     x = shape.right() + 6
     if picture.moved:
         text = f"{'+' if picture.moved > 0 else ''}{format_days(picture.moved)}"
@@ -307,7 +308,8 @@ def _paint_label(painter: QPainter, picture: RowPicture, top: float, shape: QRec
         return
     face = font(8, strike=picture.is_struck)
     wide = width_of(face, picture.label)
-    if wide + 12 <= shape.width() and not _is_milestone(picture.dates):
+    is_bar = not picture.is_summary and not _is_milestone(picture.dates)
+    if is_bar and wide + 12 <= shape.width():
         _paint_inside(painter, picture, shape)
     else:
         _paint_text(painter, face, picture.label, x, top, "ink")
